@@ -72,16 +72,21 @@ def figures() -> list[dict[str, Any]]:
 
 _PACKETS = """
     INSERT INTO packet (id, number, version, created_at, updated_at, title, note, need, life, turn, noted_by, asset_id,
-                        answers, placeholder_key_sealed, bag_blob, cause, cure, lodge_status_text, desk_status)
+                        answers, bag_blob, cause, cure, desk_status)
     SELECT 'made-' || n, 'P-' || (1000000 + n), 1, now() - n * interval '1 minute', now(),
            initcap(w[1 + n % 24]) || ' ' || w[1 + (n * 7) % 24] || ' ' || w[1 + (n * 13) % 24] || ' ' || n % 977,
            'Since the night the ' || w[1 + (n * 5) % 24] || ' shows E-' || 1000 + n % 900 || ' and ' || w[1 + (n * 11) % 24],
-           'fault', 'settled', 'ours', 'marit', a.ids[1 + n % array_length(a.ids, 1)], '{}', '', 'none', 'worn',
-           'the ' || w[1 + (n * 3) % 24] || ' was replaced', '', ''
+           'fault', 'settled', 'none', 'marit', a.ids[1 + n % array_length(a.ids, 1)], '{}', 'none', 'worn',
+           'the ' || w[1 + (n * 3) % 24] || ' was replaced', ''
     FROM generate_series(1, 100000) n, (SELECT array_agg(id) AS ids FROM asset) a,
          (SELECT string_to_array('reader belt shelf mirror link volume latency port switch lamp gate sorter queue backup '
           'battery loader image drive kiosk card tape lift console clock', ' ') AS w) words
 """
+_PARTS = (
+    "INSERT INTO packet_delivery (packet_id) SELECT id FROM packet WHERE id LIKE 'made-%'",
+    "INSERT INTO packet_following (packet_id) SELECT id FROM packet WHERE id LIKE 'made-%'",
+    "INSERT INTO packet_legend (packet_id, placeholder_key_sealed) SELECT id, '' FROM packet WHERE id LIKE 'made-%'",
+)
 
 
 def similar_figures() -> list[dict[str, Any]]:
@@ -89,7 +94,8 @@ def similar_figures() -> list[dict[str, Any]]:
     with house_of_its_own() as house:
         engine = create_engine(house.cluster.owner_url, isolation_level="AUTOCOMMIT")
         with engine.connect() as connection:
-            connection.execute(text(_PACKETS))
+            for statement in (_PACKETS, *_PARTS):
+                connection.execute(text(statement))
             connection.execute(text("VACUUM ANALYZE packet"))
         engine.dispose()
         client = house.client()

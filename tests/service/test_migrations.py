@@ -17,6 +17,8 @@ from sealpacket.store.migrate import alembic_config
 from sealpacket.store.models import Base, CustodyEntry, Packet
 
 RENAMED = {"vault_secret": "safe_secret"}
+PARTS = ("packet_delivery", "packet_following", "packet_legend")
+"""Tables with a row of each packet, once columns of it."""
 ROWS = Path(__file__).with_name("first_release.sql").read_text("utf-8")
 
 
@@ -52,6 +54,7 @@ def test_the_first_release_is_upgraded_with_its_rows(database: Connection) -> No
     before = counts(database)
     assert len(before) == 20
     command.upgrade(alembic_config(database), "head")
+    before |= dict.fromkeys(PARTS, before["packet"])
     assert counts(database) == before
     command.check(alembic_config(database))
 
@@ -62,6 +65,9 @@ def test_the_first_release_is_upgraded_with_its_rows(database: Connection) -> No
         )
     packet = session.scalars(select(Packet)).one()
     assert (packet.number, packet.life, packet.turn) == ("P-0001", "lodged", "ours")
+    assert (packet.delivery.state, packet.delivery.tried) == ("done", 1)
+    assert packet.following.state is None and packet.following.followed_at
+    assert packet.legend.placeholder_key_sealed and packet.legend.key_sealed
     assert packet.asset and packet.asset.serial == "TN9-44120-A"
     assert packet.login and packet.login.person and packet.login.person.key == "marit"
     assert packet.sheet and Sheet.model_validate(packet.sheet.body).desk == "tarnfell-support"

@@ -10,7 +10,7 @@ from sqlalchemy import delete, select
 from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.store.models import Packet
+from sealpacket.store.models import Packet, PacketDelivery, PacketFollowing, PacketLegend
 from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, SHELF, stops
 
 
@@ -323,12 +323,15 @@ def test_today_leaves_nothing_out_and_has_the_oldest_first(
     many = [f"P-9{number:04d}" for number in range(250)]
     with inside.database.transaction() as session:
         like = session.scalars(select(Packet).where(Packet.number == first.number)).one()
-        same = ("note", "need", "noted_by", "owner", "placeholder_key_sealed", "legend_key_sealed")
+        same = ("note", "need", "noted_by", "owner")
         session.add_all(
             Packet(
                 number=number,
                 title="One of many",
                 answers={},
+                delivery=PacketDelivery(),
+                following=PacketFollowing(),
+                legend=PacketLegend(placeholder_key_sealed=like.legend.placeholder_key_sealed),
                 **{one: getattr(like, one) for one in same},
             )
             for number in many

@@ -145,7 +145,12 @@ def test_a_lodge_whose_answer_was_lost_makes_no_second_case(
     before = set(tarnfell.cases())
     with psycopg.connect(house.cluster.owner_url.replace("+psycopg", "")) as connection:
         connection.execute(
-            "UPDATE packet SET life = 'sealed', reference = NULL, lodge_state = NULL WHERE number = %s",
+            "UPDATE packet SET life = 'sealed', reference = NULL WHERE number = %s",
+            (lodged.number,),
+        )
+        connection.execute(
+            "UPDATE packet_delivery SET state = NULL"
+            " WHERE packet_id = (SELECT id FROM packet WHERE number = %s)",
             (lodged.number,),
         )
         connection.execute(

@@ -16,11 +16,13 @@ export type Packet = Schemas["PacketShown"];
 
 export type PacketBrief = Schemas["PacketBrief"];
 
+export type Life = Schemas["Life"];
+
 export type Check = Schemas["Check"];
 
 export type Question = Schemas["QuestionShown"];
 
-export const usePackets = (life: string, query: string) =>
+export const usePackets = (life: Life | null, query: string) =>
   useInfiniteQuery<Schemas["PacketPage"], ProblemError>({
     queryKey: ["packets", life, query],
     placeholderData: keepPreviousData,

@@ -1,5 +1,7 @@
 /** A short state in a coloured pill. */
+
 import type { ReactNode } from "react";
+import type { Life } from "../api/packets";
 import { join } from "./join";
 
 const BADGES = {
@@ -17,7 +19,7 @@ export function Badge({ tone, children }: { tone: keyof typeof BADGES; children:
   );
 }
 
-export function lifeTone(life: string): keyof typeof BADGES {
+export function lifeTone(life: Life): keyof typeof BADGES {
   if (life === "refused") return "wax";
   if (life === "drafting") return "ochre";
   if (life === "answered" || life === "settled") return "moss";

@@ -206,25 +206,6 @@ class Carrier(FromService):
     how: Literal['part', 'software'] | None = 'part'
 
 
-class CaseShown(FromService):
-    """
-    One case of a sealed packet and how it stands; `label` is empty where there is only one.
-    """
-
-    label: str
-    reference: str | None
-    desk_status: str
-    life: Annotated[
-        Literal['lodged', 'answered', 'settled'] | None,
-        Field(description='Empty until the desk has it.'),
-    ]
-    turn: Literal['ours', 'vendor'] | None
-    desk_facts: Annotated[
-        dict[str, str],
-        Field(description='What else the desk says of it, such as an RMA number.'),
-    ]
-
-
 class Chain(FromService):
     """
     Whether the custody log is whole. `last_hash` is worth noting down elsewhere.
@@ -1281,7 +1262,18 @@ class OpenOn(FromService):
 
     number: str
     title: str
-    life: str
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ],
+        Field(description='How far a packet is.'),
+    ]
 
 
 class Option(FromService):
@@ -1356,35 +1348,6 @@ class OutcomeCounts(FromService):
     changed: int
     unchanged: int
     rejected: int
-
-
-class PacketBrief(FromService):
-    """
-    A packet in a list. `status_text` says in a sentence how it stands.
-    """
-
-    number: str
-    title: str
-    life: str
-    turn: str
-    need: str
-    vendor: str | None
-    asset: AssetBrief | None
-    reference: str | None
-    status_text: str
-    owner: Annotated[str, Field(description='The account that looks after it.')]
-    created_at: AwareDatetime
-    updated_at: AwareDatetime
-    stops: int | None = None
-
-
-class PacketPage(FromService):
-    """
-    Packets, the newest first.
-    """
-
-    items: list[PacketBrief]
-    next: str | None = None
 
 
 class PageShown(FromService):
@@ -1879,7 +1842,18 @@ class SimilarPacket(FromService):
 
     number: str
     title: str
-    life: str
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ],
+        Field(description='How far a packet is.'),
+    ]
     vendor: str | None
     asset: str | None
     noted_by: str
@@ -2461,6 +2435,34 @@ class Candidate(FromService):
     replaced_on: date | None = None
 
 
+class CaseShown(FromService):
+    """
+    One case of a sealed packet and how it stands; `label` is empty where there is only one.
+    """
+
+    label: str
+    reference: str | None
+    desk_status: str
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ]
+        | None,
+        Field(description='Empty until the desk has it.'),
+    ]
+    turn: Literal['ours', 'vendor', 'none'] | None
+    desk_facts: Annotated[
+        dict[str, str],
+        Field(description='What else the desk says of it, such as an RMA number.'),
+    ]
+
+
 class CodeRead(FromService):
     """
     A code with the assets that it names, or such as are written much like it (`likely`).
@@ -2626,15 +2628,6 @@ class EntitlementShown(FromService):
     version: int
     updated_at: AwareDatetime
     replaced_on: date | None
-
-
-class Found(FromService):
-    """
-    What was found.
-    """
-
-    packets: list[PacketBrief]
-    assets: list[AssetShown]
 
 
 class Groups(FromService):
@@ -2933,6 +2926,49 @@ class OrderDocumentShown(FromService):
     entered: list[EnteredRecord]
 
 
+class PacketBrief(FromService):
+    """
+    A packet in a list. `status_text` says in a sentence how it stands.
+    """
+
+    number: str
+    title: str
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ],
+        Field(description='How far a packet is.'),
+    ]
+    turn: Annotated[
+        Literal['ours', 'vendor', 'none'],
+        Field(description="Whose move it is; nobody's once the packet is over."),
+    ]
+    need: str
+    vendor: str | None
+    asset: AssetBrief | None
+    reference: str | None
+    status_text: str
+    owner: Annotated[str, Field(description='The account that looks after it.')]
+    created_at: AwareDatetime
+    updated_at: AwareDatetime
+    stops: int | None = None
+
+
+class PacketPage(FromService):
+    """
+    Packets, the newest first.
+    """
+
+    items: list[PacketBrief]
+    next: str | None = None
+
+
 class PersonMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
@@ -3224,8 +3260,22 @@ class CaseNews(FromService):
     """
 
     status: str
-    life: str
-    turn: str
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ],
+        Field(description='How far a packet is.'),
+    ]
+    turn: Annotated[
+        Literal['ours', 'vendor', 'none'],
+        Field(description="Whose move it is; nobody's once the packet is over."),
+    ]
     messages: list[Message]
     facts: dict[str, str] | None = {}
     listed: bool | None = True
@@ -3253,6 +3303,15 @@ class EntitlementPage(FromService):
     next: str | None = None
 
 
+class Found(FromService):
+    """
+    What was found.
+    """
+
+    packets: list[PacketBrief]
+    assets: list[AssetShown]
+
+
 class ImportPage(FromService):
     """
     Imports, the newest first.
@@ -3269,8 +3328,22 @@ class PacketShown(FromService):
 
     number: str
     title: str
-    life: str
-    turn: str
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ],
+        Field(description='How far a packet is.'),
+    ]
+    turn: Annotated[
+        Literal['ours', 'vendor', 'none'],
+        Field(description="Whose move it is; nobody's once the packet is over."),
+    ]
     need: str
     vendor: str | None
     asset: AssetBrief | None
@@ -3310,7 +3383,7 @@ class PacketShown(FromService):
     checks: list[Check]
     messages: list[MessageShown]
     seal: SealShown | None
-    lodge_state: str | None
+    lodge_state: Literal['queued', 'sending', 'stalled', 'by_hand', 'done'] | None
     lodge_status_text: str
     lodged_at: AwareDatetime | None
     legend_destroyed_at: AwareDatetime | None

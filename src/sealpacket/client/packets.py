@@ -132,13 +132,8 @@ class Packets(Following):
     ) -> list[PacketBrief]:
         """All packets, the newest first, or `most` of them."""
         found: list[PacketBrief] = []
-        parameters: dict[str, Any] = {
-            "life": life,
-            "turn": turn,
-            "asset": asset,
-            "q": query,
-            "cursor": "",
-        }
+        query_of = {"life": life, "turn": turn, "asset": asset, "q": query}
+        parameters: dict[str, Any] = {name: value for name, value in query_of.items() if value}
         while most is None or len(found) < most:
             parameters["limit"] = PAGE if most is None else min(most - len(found), PAGE)
             page = self._wire.call(PacketPage, "GET", "/packets", params=parameters)

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.errors import Invalid, NotFound
+from sealpacket.core.life import OPEN
 from sealpacket.core.sheets import (
     Case,
     Finding,
@@ -171,7 +172,7 @@ def _unlisted(session: Session, desk: Desk) -> list[UnlistedStatus]:
         select(PacketCase.desk_status, Packet.number)
         .join(Packet.cases)
         .join(DeskSheet, Packet.sheet_id == DeskSheet.id)
-        .where(DeskSheet.desk_id == desk.id, Packet.life.in_(("lodged", "answered")))
+        .where(DeskSheet.desk_id == desk.id, Packet.life.in_(OPEN))
         .where(PacketCase.desk_status.not_in(("", *parsed(desk.sheets[-1]).replies.statuses)))
         .order_by(PacketCase.desk_status, Packet.number)
         .distinct()

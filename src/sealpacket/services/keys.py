@@ -34,7 +34,7 @@ from sealpacket.store.models import (
     IntakeRow,
     LastingKey,
     OrderDocument,
-    Packet,
+    PacketLegend,
     RedactionDecision,
     RedactionPlan,
     SafeSecret,
@@ -44,8 +44,8 @@ from sealpacket.store.models import (
 )
 
 SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
-    (Packet.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE),
-    (Packet.legend_key_sealed, LEGEND_KEY_PURPOSE),
+    (PacketLegend.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE),
+    (PacketLegend.key_sealed, LEGEND_KEY_PURPOSE),
     (OrderDocument.passcodes_sealed, PASSCODES_PURPOSE),
     (RedactionPlan.body_sealed, PLAN_PURPOSE),
     (RedactionDecision.value_sealed, DECISION_PURPOSE),

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.core.evidence.summary.known import MOST, KnownIssue
+from sealpacket.core.life import Life
 from sealpacket.store.models import KnownIssueRecord, Packet
 
 
@@ -61,7 +62,7 @@ def put(app: AppContext, actor: Actor, issue: KnownIssue, number: str = "") -> K
             ).one_or_none()
             if packet is None:
                 raise NotFound(f"There is no packet {number}.", "List them: sealpacket packet list")
-            if packet.life != "settled":
+            if packet.life != Life.SETTLED:
                 raise Conflict(
                     f"{packet.number} is {packet.life}; it is not known yet what the cure is.",
                     "Settle it first, or keep the issue without it.",

@@ -9,12 +9,12 @@ from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from sealpacket.app.context import AppContext
+from sealpacket.core.life import Life, Turn
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import briefs, workbench
 from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.packets.follow import access, mailbox, shipments, tray
 from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
-from sealpacket.services.packets.lives import DRAFT
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import find_assets
@@ -90,8 +90,8 @@ def today(app: AppContext) -> Today:
     day = datetime.now(UTC).date()
     with app.database.snapshot() as session:
         waiting = list(session.scalars(_WAITING))
-        ours = _in_order(app, session, [one for one in waiting if one.turn == "ours"])
-        theirs = [briefs.brief(one) for one in waiting if one.turn == "vendor"]
+        ours = _in_order(app, session, [one for one in waiting if one.turn == Turn.OURS])
+        theirs = [briefs.brief(one) for one in waiting if one.turn == Turn.VENDOR]
         ending = _ending(session, day)
         return Today(
             day=day,
@@ -110,7 +110,7 @@ def today(app: AppContext) -> Today:
 
 _WAITING = (
     select(Packet)
-    .where(workbench.waits_for_somebody())
+    .where(Packet.turn != Turn.NONE)
     .order_by(Packet.updated_at, Packet.number)
     .options(
         joinedload(Packet.asset).options(
@@ -122,22 +122,22 @@ _WAITING = (
 """All that waits for somebody, the oldest first: nothing is left out, however much there is."""
 MOST_LOOKED_AT = 100
 """Of so many drafts it is worked out what stops them; of others it is said that they are drafts."""
-_URGENT = ("asked", "refused", "answered", "sealed", "drafting")
+_URGENT = ("asked", Life.REFUSED, Life.ANSWERED, Life.SEALED, Life.DRAFTING)
 
 
 def _in_order(app: AppContext, session: Session, packets: list[Packet]) -> list[PacketBrief]:
     """What waits for us: what a vendor asked first, then refusals, answers, what could not be sent, drafts; within
     each what has waited longest."""
     sorted_ = sorted(packets, key=_urgency)
-    drafts = [one for one in sorted_ if one.life in DRAFT][:MOST_LOOKED_AT]
+    drafts = [one for one in sorted_ if one.life == Life.DRAFTING][:MOST_LOOKED_AT]
     looked = {one.id for one in drafts}
     return [_brief(app, session, one) if one.id in looked else briefs.brief(one) for one in sorted_]
 
 
 def _urgency(packet: Packet) -> int:
     asked = any(message.open_questions for message in packet.messages)
-    life = "asked" if asked and packet.life not in DRAFT else packet.life
-    return _URGENT.index(life) if life in _URGENT else _URGENT.index("sealed")
+    life = "asked" if asked and packet.life != Life.DRAFTING else packet.life
+    return _URGENT.index(life) if life in _URGENT else _URGENT.index(Life.SEALED)
 
 
 def _away(session: Session) -> list[DeskAwayShown]:
@@ -155,7 +155,7 @@ def _away(session: Session) -> list[DeskAwayShown]:
 
 
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
-    if packet.life not in DRAFT:
+    if packet.life != Life.DRAFTING:
         return briefs.brief(packet, None)
     bench = workbench.lay_out(app, session, packet, stops_only=True)
     return briefs.brief(packet, len(bench.stops))

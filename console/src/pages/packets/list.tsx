@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { usePackets } from "../../api/packets";
+import { type Life, usePackets } from "../../api/packets";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
 import { Nothing } from "../../components/nothing";
@@ -10,10 +10,10 @@ import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
 import { PacketRow } from "./packet-row";
 
-const LIVES = ["", "drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"];
+const LIVES: (Life | null)[] = [null, "drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"];
 
 export function PacketsPage() {
-  const [life, setLife] = useState("");
+  const [life, setLife] = useState<Life | null>(null);
   const [query, setQuery] = useState("");
   const packets = usePackets(life, query);
   const found = packets.data?.pages.flatMap((page) => page.items);
@@ -37,7 +37,7 @@ export function PacketsPage() {
           <legend className="sr-only">State</legend>
           {LIVES.map((value) => (
             <label
-              key={value}
+              key={value ?? "all"}
               className={join(
                 "cursor-pointer rounded-full px-2.5 py-0.5 has-focus-visible:outline-2 has-focus-visible:outline-slate",
                 value === life ? "bg-ink text-paper" : "text-soft hover:text-ink",
@@ -50,7 +50,7 @@ export function PacketsPage() {
                 checked={value === life}
                 onChange={() => setLife(value)}
               />
-              {value || "all"}
+              {value ?? "all"}
             </label>
           ))}
         </fieldset>

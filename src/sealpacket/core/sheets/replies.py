@@ -12,6 +12,7 @@ import re2
 from pydantic import BaseModel, ConfigDict
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.life import Life, Turn
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.refusing import Refusal, read_refusals, refused
 from sealpacket.core.sheets.reply_rules import WORDS, Messages, Status
@@ -49,8 +50,8 @@ class CaseNews(_Value):
     """How a case stands at the desk; not `listed`: its word for that is not in the sheet."""
 
     status: str
-    life: str
-    turn: str
+    life: Life
+    turn: Turn
     messages: tuple[Message, ...]
     facts: dict[str, str] = {}
     listed: bool = True
@@ -161,8 +162,8 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
     messages = tuple(_messages(sheet, body, unlabelled=unlabelled, waiting=waiting))
     return CaseNews(
         status=status,
-        life=meaning.life,
-        turn=meaning.turn,
+        life=Life(meaning.life),
+        turn=Turn(meaning.turn),
         messages=messages,
         facts=facts_in(sheet, body),
         listed=listed,
@@ -253,7 +254,7 @@ def read_all(sheet: Sheet, body: Any) -> ReadReply:
     """What a reply says, all of it, and what of it was not understood."""
     if body is None:
         wanted = _READS[sheet.replies.read]
-        nothing = CaseNews(status="", life="lodged", turn="vendor", messages=())
+        nothing = CaseNews(status="", life=Life.LODGED, turn=Turn.VENDOR, messages=())
         return ReadReply(
             reference="", our_number="", news=nothing, refusals=(),
             not_understood=(f"It cannot be read as {wanted}.",),
@@ -262,7 +263,7 @@ def read_all(sheet: Sheet, body: Any) -> ReadReply:
     refusals = tuple(
         one
         for one in read_refusals(sheet, body)
-        if one.code != "unknown" or one.text or news.life == "refused"
+        if one.code != "unknown" or one.text or news.life == Life.REFUSED
     )
     strange: list[str] = []
     if not news.listed:
@@ -315,7 +316,9 @@ def read_given(sheet: Sheet, name: str, data: bytes, status: int = 0) -> ReadRep
     status = status or _status_of_name(sheet, name)
     if status >= 400:
         reasons = refused(sheet, tree, status)
-        news = found.news.model_copy(update={"life": "refused", "turn": "ours", "messages": ()})
+        news = found.news.model_copy(
+            update={"life": Life.REFUSED, "turn": Turn.OURS, "messages": ()}
+        )
         strange = [f"The answer {status} is none of the sheet's refusals."] * any(
             one.code == f"http-{status}" and not one.known for one in reasons
         )

@@ -11,8 +11,8 @@ from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import AppContext
+from sealpacket.core.life import OVER, Life
 from sealpacket.services.packets.expectations import zone_of
-from sealpacket.services.packets.lives import OVER
 from sealpacket.services.register import KINDS
 from sealpacket.services.register.acts import versions_of
 from sealpacket.store.models import Asset, Packet, TriedStep
@@ -77,7 +77,7 @@ class OpenOn(BaseModel):
 
     number: str
     title: str
-    life: str
+    life: Life
 
 
 class ThingContext(BaseModel):

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
-from sealpacket.services.packets.lives import OVER, waits_for_a_person
+from sealpacket.core.life import OVER, Life, Turn
 from sealpacket.services.packets.schemas import AssetBrief, PacketBrief
-from sealpacket.services.packets.workbench import nobodys_turn
 from sealpacket.store.models import Asset, Packet
 
 
@@ -17,7 +16,7 @@ def brief(packet: Packet, stops: int | None = None) -> PacketBrief:
         number=packet.number,
         title=packet.title,
         life=packet.life,
-        turn="none" if nobodys_turn(packet) else packet.turn,
+        turn=packet.turn,
         need=packet.need,
         vendor=asset.vendor.name if asset else None,
         asset=show_asset(asset) if asset else None,
@@ -51,7 +50,7 @@ def status_text_of(packet: Packet, stops: int | None) -> str:
     if asked is not None and packet.life not in OVER:
         return f"{vendor} {'may ask' if asked.doubtful else 'asks'}: “{asked.text}”"
     match packet.life:
-        case "drafting":
+        case Life.DRAFTING:
             if stops is None:
                 return "Draft"
             return (
@@ -59,16 +58,16 @@ def status_text_of(packet: Packet, stops: int | None) -> str:
                 if stops
                 else "Draft, ready to be sealed"
             )
-        case "sealed":
-            return packet.lodge_status_text or "Sealed, not lodged yet"
-        case "refused":
+        case Life.SEALED:
+            return packet.delivery.status_text or "Sealed, not lodged yet"
+        case Life.REFUSED:
             reasons = packet.refusals or []
             return (
                 f"Refused by {vendor}: {reasons[0]['text']}" if reasons else f"Refused by {vendor}"
             )
-        case "lodged" | "answered":
+        case Life.LODGED | Life.ANSWERED:
             return _with_desk(packet, vendor)
-        case "settled":
+        case Life.SETTLED:
             return f"Settled. {_left_of_ours(packet, vendor)}".rstrip()
         case _:
             return "Withdrawn"
@@ -85,14 +84,14 @@ def _with_desk(packet: Packet, vendor: str) -> str:
         day = min(one.settle_on for one in due if one.settle_on)
         over = day <= datetime.now(UTC).date()
         return f"{said}; it is for us to settle it now" if over else f"{said}; settle it from {day}"
-    if packet.life == "answered":
-        if packet.turn == "ours":
+    if packet.life == Life.ANSWERED:
+        if packet.turn == Turn.OURS:
             return f"{vendor} has answered; accept the answer or contest it"
         return f"{vendor} says {packet.desk_status}"
     if not packet.reference:
         return f"Sent to {vendor}, no reference yet"
     there = f"With {vendor} as {packet.reference}"
-    if packet.turn == "ours":
+    if packet.turn == Turn.OURS:
         return f"{there}; it waits for us" + (
             f" ({packet.desk_status})" if packet.desk_status else ""
         )
@@ -101,7 +100,7 @@ def _with_desk(packet: Packet, vendor: str) -> str:
 
 def _left_of_ours(packet: Packet, vendor: str) -> str:
     """What of ours has not reached the desk and waits for a person; empty if there is nothing."""
-    left = [one for one in packet.messages if waits_for_a_person(one)]
+    left = [one for one in packet.messages if one.waits_for_a_person]
     failed = next((one.failure for one in left if one.failure), "")
     if failed:
         return f"Not sent to {vendor}: {failed}"

@@ -18,6 +18,7 @@ from sealpacket.collecting.access import Access
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, ProblemError, Stale
 from sealpacket.core.evidence.kits import KEPT, Kit, Outcome, Step
 from sealpacket.core.inbound import safe_name
+from sealpacket.core.life import Life
 from sealpacket.core.sheets import answer_fault
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services import kits, reach, safe
@@ -25,7 +26,6 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.facts import people_of
-from sealpacket.services.packets.lives import DRAFT
 from sealpacket.services.packets.schemas import KitRunShown
 from sealpacket.services.packets.serialize import show_kit_run
 from sealpacket.store.models import Asset, DeviceReach, Exhibit, KitRun, KitVersion, Packet
@@ -256,7 +256,7 @@ def _fill(app: AppContext, number: str, answers: dict[str, str]) -> None:
     shown = drafts.get(app, number)
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        if packet.life not in DRAFT or packet.sheet is None:
+        if packet.life != Life.DRAFTING or packet.sheet is None:
             return
         sheet, known = parsed(packet.sheet), Known(people=people_of(session))
     given: dict[str, str | None] = {}

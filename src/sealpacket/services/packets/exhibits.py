@@ -12,9 +12,9 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound, TooLarge
 from sealpacket.core.filenames import UNKEEPABLE, is_reserved
+from sealpacket.core.life import OPEN, Life
 from sealpacket.core.sheets.checks import say_size
 from sealpacket.services.packets import originals, serialize, workbench
-from sealpacket.services.packets.lives import DRAFT, OPEN
 from sealpacket.services.packets.schemas import ExhibitShown
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Exhibit, Packet
@@ -108,7 +108,7 @@ def announce(
     ) as tx:
         packet = takes_evidence(tx.session, number)
         _forget_unfinished(app, tx.session, packet, name)
-        later = packet.life not in DRAFT
+        later = packet.life != Life.DRAFTING
         exhibit = Exhibit(name=name, size=size, packet_id=packet.id, later=later)
         exhibit.collected = collected
         tx.detail["later"] = later
@@ -231,7 +231,7 @@ def attach(app: AppContext, actor: Actor, number: str, source: str, name: str) -
                 "Collect it again." if other.original_deleted_at else "Wait for its upload.",
                 code="no-original",
             )
-        later = packet.life not in DRAFT
+        later = packet.life != Life.DRAFTING
         exhibit = Exhibit(
             name=other.name, size=other.size, packet=packet, later=later, sha256=other.sha256
         )

@@ -80,7 +80,7 @@ def facts_of(
         (packet.sealed_at or datetime.now(UTC)).date().isoformat(),
         "the day of the seal",
     )
-    know("packet.ticket", packet.ticket, "the ticket")
+    know("packet.ticket", packet.ticket.number if packet.ticket else "", "the ticket")
     for path, lines, source in around:
         know(path, lines, source)
     _context_facts(packet.context or {}, know)

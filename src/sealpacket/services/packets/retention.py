@@ -11,8 +11,8 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict
+from sealpacket.core.life import OVER
 from sealpacket.services.packets import originals, workbench
-from sealpacket.services.packets.lives import OVER
 from sealpacket.store.models import Exhibit, Packet
 
 _AT_ONCE = 500

@@ -8,6 +8,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Ruling
+from sealpacket.core.life import DeliveryState, FollowingState, Life, Turn
 from sealpacket.core.sheets import Answer, Check, Condition
 from sealpacket.core.sheets.asking import Column
 from sealpacket.core.sheets.difference import SheetDifference
@@ -70,8 +71,8 @@ class PacketBrief(BaseModel):
 
     number: str
     title: str
-    life: str
-    turn: str
+    life: Life
+    turn: Turn
     need: str
     vendor: str | None
     asset: AssetBrief | None
@@ -290,13 +291,13 @@ class PacketShown(PacketBrief):
     checks: list[Check]
     messages: list[MessageShown]
     seal: SealShown | None
-    lodge_state: str | None
+    lodge_state: DeliveryState | None
     lodge_status_text: str
     lodged_at: datetime | None
     legend_destroyed_at: datetime | None
     desk_status: str
     followed_at: datetime | None
-    follow_state: Literal["asking", "failed"] | None = Field(
+    follow_state: FollowingState | None = Field(
         description="A look at the desk under way, or that failed."
     )
     follow_status_text: str
@@ -337,10 +338,8 @@ class CaseShown(BaseModel):
     label: str
     reference: str | None
     desk_status: str
-    life: Literal["lodged", "answered", "settled"] | None = Field(
-        description="Empty until the desk has it."
-    )
-    turn: Literal["ours", "vendor"] | None
+    life: Life | None = Field(description="Empty until the desk has it.")
+    turn: Turn | None
     desk_facts: dict[str, str] = Field(
         description="What else the desk says of it, such as an RMA number."
     )

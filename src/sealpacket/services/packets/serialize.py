@@ -12,6 +12,7 @@ from sqlalchemy.orm import object_session
 
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.evidence.began import read_began
+from sealpacket.core.life import OVER, Life
 from sealpacket.core.sheets import (
     Answer,
     Condition,
@@ -45,7 +46,6 @@ from sealpacket.services.packets.follow.schemas import (
     ShipmentShown,
     VendorFileShown,
 )
-from sealpacket.services.packets.lives import DRAFT, OVER
 from sealpacket.services.packets.schemas import (
     BeganShown,
     CaseShown,
@@ -79,7 +79,7 @@ def show(bench: Workbench) -> PacketShown:
     runs = _kit_runs(packet)
     asked, hidden = _questions(bench, runs)
     return PacketShown(
-        **dict(brief(packet, len(bench.stops) if packet.life in DRAFT else None)),
+        **dict(brief(packet, len(bench.stops) if packet.life == Life.DRAFTING else None)),
         version=packet.version,
         note=packet.note,
         began_at=packet.began_at,
@@ -93,24 +93,24 @@ def show(bench: Workbench) -> PacketShown:
         sheet_version=packet.sheet.number if packet.sheet else None,
         ruling=bench.ruling,
         questions=asked,
-        questions_hidden=hidden if packet.life in DRAFT else [],
+        questions_hidden=hidden if packet.life == Life.DRAFTING else [],
         known=_known_for_conditions(bench),
         people=[
             {"key": key, "name": p["name"], "on_call": p["on_call"], "away": p["away"]}
             for key, p in sorted(bench.people.items())
         ],
         exhibits=[show_exhibit(one, bench.states.get(one.name)) for one in packet.exhibits],
-        checks=bench.checks if packet.life in DRAFT else [],
+        checks=bench.checks if packet.life == Life.DRAFTING else [],
         messages=[_message(m) for m in packet.messages],
         seal=_seal(packet),
-        lodge_state=packet.lodge_state,
-        lodge_status_text=packet.lodge_status_text,
+        lodge_state=packet.delivery.state,
+        lodge_status_text=packet.delivery.status_text,
         lodged_at=packet.lodged_at,
-        legend_destroyed_at=packet.legend_destroyed_at,
+        legend_destroyed_at=packet.legend.destroyed_at,
         desk_status=packet.desk_status,
-        followed_at=packet.followed_at,
-        follow_state=packet.follow_state,
-        follow_status_text=packet.follow_status_text,
+        followed_at=packet.following.followed_at,
+        follow_state=packet.following.state,
+        follow_status_text=packet.following.status_text,
         refusals=packet.refusals or [],
         cases=[_case(one) for one in packet.cases],
         severity=_severity(bench),
@@ -119,8 +119,8 @@ def show(bench: Workbench) -> PacketShown:
         settled_by=sheet.replies.settled_by if sheet else None,
         takes_files=sheet.attachments.max_files if sheet else None,
         by_hand=sheet is not None and sheet.send.channel == "hand",
-        next_try_at=packet.send_next_at,
-        waits_because=packet.send_words if packet.send_next_at else "",
+        next_try_at=packet.delivery.next_at,
+        waits_because=packet.delivery.reason if packet.delivery.next_at else "",
         acts=list(possible(packet)),
         access=[show_access(one) for one in packet.access_grants],
         shipments=[show_shipment(one) for one in packet.shipments],
@@ -131,8 +131,8 @@ def show(bench: Workbench) -> PacketShown:
         cure=packet.cure,
         handed=packet.handed,
         kit_runs=runs,
-        ticket=packet.ticket,
-        ticket_trouble=packet.ticket_trouble,
+        ticket=packet.ticket.number if packet.ticket else "",
+        ticket_trouble=packet.ticket.trouble if packet.ticket else "",
         context=packet.context,
     )
 
@@ -140,7 +140,7 @@ def show(bench: Workbench) -> PacketShown:
 def _desks(packet: Packet) -> list[DeskBrief]:
     """The desks to which a draft could go: those of its vendor, and by hand."""
     session = object_session(packet)
-    if session is None or packet.asset is None or packet.life not in DRAFT:
+    if session is None or packet.asset is None or packet.life != Life.DRAFTING:
         return []
     vendor = packet.asset.vendor
     by_hand = by_hand_key(vendor)
@@ -177,7 +177,7 @@ def show_kit_run(one: KitRun) -> KitRunShown:
 
 def _began(packet: Packet) -> BeganShown | None:
     """When it began as the title and the note of a draft say, as long as nobody has said so."""
-    if packet.began_at is not None or packet.life not in DRAFT:
+    if packet.began_at is not None or packet.life != Life.DRAFTING:
         return None
     found = read_began(f"{packet.title}. {packet.note}", packet.created_at, zone_of(packet))
     return BeganShown(at=found.at, words=found.words) if found and not found.whole_day else None
@@ -198,7 +198,7 @@ def _case(one: PacketCase) -> CaseShown:
 
 def _newer(packet: Packet) -> int | None:
     """The number of a newer version of its desk's sheet, for a draft."""
-    if packet.sheet is None or packet.life not in DRAFT:
+    if packet.sheet is None or packet.life != Life.DRAFTING:
         return None
     newest = packet.sheet.desk.sheets[-1].number
     return newest if newest > packet.sheet.number else None
@@ -232,7 +232,7 @@ def _severity(bench: Workbench) -> SeverityShown | None:
 
 def _evidence(bench: Workbench) -> list[EvidenceShown]:
     """What the desk wants to see of this packet."""
-    if bench.sheet is None or bench.packet.life not in DRAFT:
+    if bench.sheet is None or bench.packet.life != Life.DRAFTING:
         return []
     sheet = bench.sheet
     states = list(bench.states.values())
@@ -296,7 +296,7 @@ def _questions(
     known = known_for(bench.answers, bench.facts, bench.people)
     suggested = (
         suggestions(session, packet, sheet, bench.answers)
-        if session and packet.life in DRAFT
+        if session and packet.life == Life.DRAFTING
         else {}
     )
     collected = {

@@ -14,9 +14,9 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.core.life import OPEN, Event, Life
 from sealpacket.services.articles import find_article
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.lives import DRAFT, OPEN
 from sealpacket.services.packets.naming import NamedAsset, named_in
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register.kinds import KINDS
@@ -34,7 +34,7 @@ class SimilarPacket(BaseModel):
 
     number: str
     title: str
-    life: str
+    life: Life
     vendor: str | None
     asset: str | None
     noted_by: str
@@ -113,7 +113,7 @@ class _Search:
         query = (
             select(Packet)
             .where(Packet.asset_id == self._about.id, Packet.id != self._own)
-            .where(Packet.life.in_((*DRAFT, *OPEN)))
+            .where(Packet.life.in_((Life.DRAFTING, *OPEN)))
             .order_by(Packet.created_at.desc())
             .limit(_SHOWN)
         )
@@ -280,7 +280,7 @@ def end_as_solved(
             found = find_article(tx.session, article)
             solution.article, draft.cure = found.key, f"As in the article “{found.title}”."
         tx.detail = {"packet": packet, "article": article}
-        draft.life, draft.turn = "withdrawn", "ours"
+        draft.advance(Event.SOLVE)
         tx.session.add(solution)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, draft))

@@ -11,11 +11,12 @@ from sqlalchemy import ColumnElement, and_, func, or_, select
 from sealpacket.app.context import WORKER, AppContext
 from sealpacket.channels import mail, service_desk
 from sealpacket.core.errors import Unavailable
+from sealpacket.core.life import Life, Turn
 from sealpacket.core.sheets.mails import address_of
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.briefs import status_text_of
 from sealpacket.services.packets.lodge.reply_addresses import message_id
-from sealpacket.store.models import Packet
+from sealpacket.store.models import Packet, PacketTicket
 
 _REPORT = "report-"
 """Begins the key of the mails that tell how a ticket stands."""
@@ -31,8 +32,8 @@ class TicketReport(BaseModel):
     ticket: str
     packet: str
     title: str
-    state: str
-    turn: str
+    state: Life
+    turn: Turn
     vendor: str
     reference: str
     status: str
@@ -49,15 +50,15 @@ def report_all(app: AppContext) -> int:
     with app.database.transaction() as session:
         old = datetime.now(UTC) - _AGAIN
         due = or_(
-            Packet.ticket_tried_at.is_(None),
-            and_(Packet.ticket_trouble == "", Packet.updated_at >= Packet.ticket_tried_at),
-            and_(Packet.ticket_trouble != "", Packet.ticket_tried_at < old),
+            PacketTicket.tried_at.is_(None),
+            and_(PacketTicket.trouble == "", Packet.updated_at >= PacketTicket.tried_at),
+            and_(PacketTicket.trouble != "", PacketTicket.tried_at < old),
         )
-        known: ColumnElement[bool] = Packet.ticket_mail.is_not(None)
+        known: ColumnElement[bool] = PacketTicket.mail.is_not(None)
         if app.settings.service_desk:
-            known = or_(Packet.ticket != "", known)
-        query = select(Packet.number).where(known, due)
-        order = func.coalesce(Packet.ticket_tried_at, Packet.created_at)
+            known = or_(PacketTicket.number != "", known)
+        query = select(Packet.number).join(Packet.ticket).where(known, due)
+        order = func.coalesce(PacketTicket.tried_at, Packet.created_at)
         numbers = list(session.scalars(query.order_by(order).limit(_AT_ONCE)))
     return sum(_report(app, number) for number in numbers)
 
@@ -65,8 +66,11 @@ def report_all(app: AppContext) -> int:
 def _report(app: AppContext, number: str) -> bool:
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        told = _told(app, packet)
-        heads, before = packet.ticket_mail or {}, packet.ticket_told
+        ticket = packet.ticket
+        if ticket is None:
+            return False
+        told = _told(app, packet, ticket)
+        heads, before = ticket.mail or {}, ticket.reported
     trouble, taken = "", False
     if told.stamp() != before:
         try:
@@ -77,25 +81,22 @@ def _report(app: AppContext, number: str) -> bool:
     with app.transaction(WORKER, "ticket told", f"packet {number}", ticket=told.ticket) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
         tx.worth_noting = taken
-        # noted without a new version: nobody's edit is in the way of it
-        values = {"ticket_trouble": trouble, "ticket_tried_at": datetime.now(UTC)}
-        values["updated_at"] = packet.updated_at
+        if packet.ticket is None:
+            return taken
+        packet.ticket.trouble, packet.ticket.tried_at = trouble, datetime.now(UTC)
         if taken:
-            values["ticket_told"] = told.stamp()
+            packet.ticket.reported = told.stamp()
             tx.detail |= {"state": told.state, "reference": told.reference}
-        tx.session.execute(
-            Packet.__table__.update().where(Packet.id == packet.id).values(**values)  # type: ignore[attr-defined]
-        )
     return taken
 
 
-def _told(app: AppContext, packet: Packet) -> TicketReport:
+def _told(app: AppContext, packet: Packet, ticket: PacketTicket) -> TicketReport:
     return TicketReport(
-        ticket=packet.ticket,
+        ticket=ticket.number,
         packet=packet.number,
         title=packet.title,
         state=packet.life,
-        turn="none" if workbench.nobodys_turn(packet) else packet.turn,
+        turn=packet.turn,
         vendor=packet.vendor_name,
         reference=packet.reference or "",
         status=status_text_of(packet, None),

@@ -8,13 +8,14 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, cast
 
-from sqlalchemy import and_, func, or_, select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Stale
 from sealpacket.core.evidence.completeness import Expected
+from sealpacket.core.life import OPEN, Life
 from sealpacket.core.sheets import (
     Answer,
     Case,
@@ -36,7 +37,6 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets.around import facts_of_thing
 from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of
-from sealpacket.services.packets.lives import DRAFT, OPEN, OVER
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.database import remembered
 from sealpacket.store.models import (
@@ -49,18 +49,6 @@ from sealpacket.store.models import (
     Product,
     VendorLogin,
 )
-
-
-def waits_for_somebody() -> Any:
-    """The condition that it is somebody's turn."""
-    left = and_(Packet.life == "settled", Packet.turn == "ours")
-    return or_(Packet.life.not_in(OVER), left)
-
-
-def nobodys_turn(packet: Packet) -> bool:
-    """Whether it is over, and nothing of ours is left that could not be sent."""
-    return packet.life == "withdrawn" or (packet.life == "settled" and packet.turn != "ours")
-
 
 _WITH_WHAT_IT_IS_ABOUT = (
     joinedload(Packet.asset).options(
@@ -116,7 +104,7 @@ def _listed(packet: Packet) -> str:
 
 def is_changeable(exhibit: Exhibit) -> bool:
     """Whether an exhibit is not sealed and not on its way: of a draft, or one that came later and waits."""
-    if exhibit.packet.life in DRAFT:
+    if exhibit.packet.life == Life.DRAFTING:
         return True
     return exhibit.packet.life in OPEN and exhibit.later and exhibit.message_id is None
 
@@ -124,7 +112,7 @@ def is_changeable(exhibit: Exhibit) -> bool:
 def in_draft(session: Session, number: str, version: int | None = None) -> Packet:
     """The packet, locked, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
     packet = find_packet(session, number, lock=True)
-    if packet.life not in DRAFT:
+    if packet.life != Life.DRAFTING:
         raise Conflict(
             f"{packet.number} is {packet.life}; only a draft can be changed.",
             "Take it back to drafting first, if the desk refused it, or note a new packet.",
@@ -165,7 +153,7 @@ class Workbench:
 
     def cases(self) -> tuple[Case, ...]:
         """The cases of the packet: as they were sealed, or as they would be written now."""
-        if self.packet.cases and self.packet.life not in DRAFT:
+        if self.packet.cases and self.packet.life != Life.DRAFTING:
             return tuple(Case.model_validate(one.written) for one in self.packet.cases)
         return cases_of(self.sheet, self.values(self.sheet)) if self.sheet else ()
 
@@ -175,7 +163,7 @@ def answered(session: Session, packet: Packet) -> Workbench:
     sheet = parsed(packet.sheet) if packet.sheet else None
     people = remembered(session, ("people", ""), lambda: people_of(session))
     basis: Basis | None = None
-    if packet.life in DRAFT and packet.asset:
+    if packet.life == Life.DRAFTING and packet.asset:
         sender = _sent_for(packet, sheet, people)
         today = datetime.now(UTC).date()
         basis = basis_for(
@@ -208,7 +196,7 @@ def lay_out(
     """
     bench = answered(session, packet)
     sheet, answers, people, facts = bench.sheet, bench.answers, bench.people, bench.facts
-    if packet.life not in DRAFT:
+    if packet.life != Life.DRAFTING:
         bench.typed = typed_text.sealed_texts(app, session, packet)
     elif sheet is None:
         bench.checks = (_no_desk(packet),)

@@ -17,6 +17,12 @@ from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.knowledge import Article, KnownIssueRecord, Solution
 from sealpacket.store.models.order_document import OrderDocument
+from sealpacket.store.models.packet_parts import (
+    PacketDelivery,
+    PacketFollowing,
+    PacketLegend,
+    PacketTicket,
+)
 from sealpacket.store.models.packets import (
     AccessGrant,
     Asked,
@@ -89,6 +95,10 @@ __all__ = [
     "Outlook",
     "Packet",
     "PacketCase",
+    "PacketDelivery",
+    "PacketFollowing",
+    "PacketLegend",
+    "PacketTicket",
     "Person",
     "PickedUp",
     "Product",

@@ -2,18 +2,47 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import UTC, datetime
+from enum import StrEnum
 from typing import Any
 from uuid import uuid4
 
-from sqlalchemy import DateTime, MetaData, Text
+from sqlalchemy import CheckConstraint, DateTime, Dialect, MetaData, Text, TypeDecorator
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
+
+from sealpacket.core.life import DeliveryState, FollowingState, Life, Turn
 
 
 def now() -> datetime:
     """This moment in UTC."""
     return datetime.now(UTC)
+
+
+class Enumerated(TypeDecorator[StrEnum]):
+    """Text of which only the values of an enumeration are taken; it is read as one of them."""
+
+    impl = Text
+    cache_ok = True
+
+    def __init__(self, kind: type[StrEnum]) -> None:
+        super().__init__()
+        self.kind = kind
+
+    def process_bind_param(self, value: StrEnum | str | None, dialect: Dialect) -> str | None:
+        """The value as text. Raises ValueError for one that is not in the enumeration."""
+        return None if value is None else self.kind(value).value
+
+    def process_result_value(self, value: str | None, dialect: Dialect) -> StrEnum | None:
+        """The member of the enumeration."""
+        return None if value is None else self.kind(value)
+
+
+def one_of(column: str, values: Iterable[StrEnum]) -> CheckConstraint:
+    """The constraint, called as its column, that the database keeps only these values."""
+    listed = ",".join(f"'{one.value}'" for one in values)
+    return CheckConstraint(f"{column} IN ({listed})", name=column)
 
 
 class Base(DeclarativeBase):
@@ -34,6 +63,10 @@ class Base(DeclarativeBase):
         list[str]: ARRAY(Text()),
         dict[str, Any]: JSONB(none_as_null=True),
         list[Any]: JSONB(none_as_null=True),
+        Life: Enumerated(Life),
+        Turn: Enumerated(Turn),
+        DeliveryState: Enumerated(DeliveryState),
+        FollowingState: Enumerated(FollowingState),
     }
 
 

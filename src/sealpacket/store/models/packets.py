@@ -17,13 +17,32 @@ from sqlalchemy import (
     Sequence,
     Text,
     UniqueConstraint,
+    event,
     func,
 )
 from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
-from sqlalchemy.orm import Mapped, mapped_column, relationship
+from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
 
-from sealpacket.store.models.base import Base, Recorded, now
+from sealpacket.core.life import (
+    AT_DESK,
+    DELIVERY_WORDS,
+    SAME,
+    Effect,
+    Event,
+    Life,
+    State,
+    Turn,
+    after,
+    possible,
+)
+from sealpacket.store.models.base import Base, Recorded, now, one_of
 from sealpacket.store.models.desks import DeskSheet
+from sealpacket.store.models.packet_parts import (
+    PacketDelivery,
+    PacketFollowing,
+    PacketLegend,
+    PacketTicket,
+)
 from sealpacket.store.models.redaction import DrawnBox
 from sealpacket.store.models.register import Asset, VendorLogin
 
@@ -36,11 +55,11 @@ class Packet(Recorded, Base):
     `cases` are what was sealed of it, one or (where the desk wants that) several. `reference` and `desk_status` sum
     them up for lists and for finding; `follow.sum_up` keeps them true.
 
-    `began_at` is when what it is about began. `ticket` is the number at our own service desk, `ticket_mail` the
-    mail that brought it, `ticket_told` what was reported back last. `context` is what a program told of it. `owner`
-    is the account that looks after it, `handed` who gave it to them, when, and with which words, `follows` the packet
-    that it takes up again; `cause` and `cure` are what was found in the end. While its desk is away `send_tried` counts
-    the tries since `send_since`, and `send_next_at` is when the next one is due; `send_words` says what went wrong.
+    `began_at` is when what it is about began, `context` what a program reported of it. `owner` is the account that
+    looks after it, `handed` who gave it to them, when, and with which words, `follows` the packet that it takes up
+    again; `cause` and `cure` are what was found in the end.
+
+    Its life and the state of its delivery change by `advance` alone.
     """
 
     __tablename__ = "packet"
@@ -48,8 +67,8 @@ class Packet(Recorded, Base):
     title: Mapped[str]
     note: Mapped[str] = mapped_column(default="")
     need: Mapped[str] = mapped_column(default="fault")
-    life: Mapped[str] = mapped_column(default="drafting")
-    turn: Mapped[str] = mapped_column(default="ours")
+    life: Mapped[Life] = mapped_column(default=Life.DRAFTING)
+    turn: Mapped[Turn] = mapped_column(default=Turn.OURS)
     noted_by: Mapped[str]
     asset_id: Mapped[str | None] = mapped_column(ForeignKey("asset.id"), index=True)
     login_id: Mapped[str | None] = mapped_column(ForeignKey("vendor_login.id"))
@@ -59,15 +78,7 @@ class Packet(Recorded, Base):
     answers_aside: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     ruling: Mapped[dict[str, Any] | None]
     ruling_basis: Mapped[dict[str, Any] | None]
-    placeholder_key_sealed: Mapped[bytes]
-    legend_key_sealed: Mapped[bytes | None]
-    legend_destroyed_at: Mapped[datetime | None]
     began_at: Mapped[datetime | None]
-    ticket: Mapped[str] = mapped_column(default="", server_default="", index=True)
-    ticket_mail: Mapped[dict[str, Any] | None]
-    ticket_told: Mapped[str] = mapped_column(default="", server_default="")
-    ticket_tried_at: Mapped[datetime | None]
-    ticket_trouble: Mapped[str] = mapped_column(default="", server_default="")
     context: Mapped[dict[str, Any] | None]
     words: Mapped[Any] = mapped_column(
         TSVECTOR,
@@ -90,23 +101,18 @@ class Packet(Recorded, Base):
     bag_blob: Mapped[str | None]
     bag_sha256: Mapped[str | None]
     seal: Mapped[dict[str, Any] | None]
-    lodge_state: Mapped[str | None]
-    lodge_status_text: Mapped[str] = mapped_column(default="")
     lodged_at: Mapped[datetime | None]
     reference: Mapped[str | None]
     desk_status: Mapped[str] = mapped_column(default="")
-    followed_at: Mapped[datetime | None]
-    follow_state: Mapped[str | None]
-    follow_status_text: Mapped[str] = mapped_column(default="", server_default="")
     refusals: Mapped[list[Any] | None]
     owner: Mapped[str] = mapped_column(default="", server_default="")
     follows_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
     cause: Mapped[str] = mapped_column(default="", server_default="")
     cure: Mapped[str] = mapped_column(default="", server_default="")
-    send_tried: Mapped[int] = mapped_column(default=0, server_default="0")
-    send_since: Mapped[datetime | None]
-    send_next_at: Mapped[datetime | None]
-    send_words: Mapped[str] = mapped_column(default="", server_default="")
+    delivery: Mapped[PacketDelivery] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    following: Mapped[PacketFollowing] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    ticket: Mapped[PacketTicket | None] = relationship(cascade="all, delete-orphan")
+    legend: Mapped[PacketLegend] = relationship(cascade="all, delete-orphan")
     follows: Mapped[Packet | None] = relationship(remote_side="Packet.id")
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()
@@ -128,12 +134,8 @@ class Packet(Recorded, Base):
     )
 
     __table_args__ = (
-        CheckConstraint(
-            "life IN ('drafting','sealed','lodged','answered','settled','refused','withdrawn')",
-            name="life",
-        ),
-        CheckConstraint("turn IN ('ours','vendor')", name="turn"),
-        CheckConstraint("follow_state IN ('asking','failed')", name="follow_state"),
+        one_of("life", Life),
+        one_of("turn", Turn),
         CheckConstraint(
             "(life IN ('drafting','withdrawn','refused')) OR bag_blob IS NOT NULL",
             name="sealed_has_bag",
@@ -145,8 +147,73 @@ class Packet(Recorded, Base):
 
     @property
     def vendor_name(self) -> str:
-        """Whose thing it is about; empty while nothing is named."""
+        """The name of the vendor of its asset; empty while no asset is named."""
         return self.asset.vendor.name if self.asset else ""
+
+    @property
+    def state(self) -> State:
+        """How far it is, and how its delivery goes."""
+        return State(self.life, self.delivery.state)
+
+    def can(self, event: Event) -> bool:
+        """Whether an event is possible as the packet stands."""
+        return possible(self.state, event) is not None
+
+    def advance(self, event: Event, at: datetime | None = None) -> None:
+        """Take the packet to where an event leads, `at` a moment (now, if none is given).
+
+        Raises Conflict, with nothing changed, for an event that is impossible as the packet stands.
+        """
+        change = after(self.state, event, self.number)
+        target = change.target(self.state)
+        self.life, self.turn = target.life, change.turn or self.turn
+        if change.delivery != SAME:
+            self.delivery.state = target.delivery
+            self.delivery.status_text = DELIVERY_WORDS.get(target.delivery, "")
+        for effect in change.effects:
+            self._undergo(effect, at or now())
+
+    def update_turn(self) -> None:
+        """Make it our turn while a case or a question waits for us, or something of ours could not be sent.
+
+        What the desk asked about a settled packet is past; what could not be sent is not.
+        """
+        ours = any(message.waits_for_a_person for message in self.messages)
+        if self.life == Life.SETTLED:
+            self.turn = Turn.OURS if ours else Turn.NONE
+            return
+        asked = any(message.open_questions for message in self.messages)
+        case = any(one.turn == Turn.OURS or one.is_due_to_settle for one in self.cases)
+        self.turn = Turn.OURS if ours or asked or case else Turn.VENDOR
+
+    def _undergo(self, effect: Effect, at: datetime) -> None:
+        match effect:
+            case Effect.NOTE_LODGED:
+                self.lodged_at = self.lodged_at or at
+            case Effect.NOTE_SETTLED:
+                self.settled_at = self.settled_at or at
+            case Effect.CLEAR_SETTLED:
+                self.settled_at = None
+            case Effect.CLEAR_CAUSE:
+                self.cause = self.cure = ""
+            case Effect.CLEAR_REFUSALS:
+                self.refusals = None
+            case Effect.DROP_SEAL:
+                self.bag_blob = self.bag_sha256 = self.seal = None
+                self.sealed_at = self.sealed_by = self.sealed_answers = self.file_names = None
+            case Effect.START_TRYING:
+                self.delivery.start_trying()
+            case Effect.STOP_TRYING:
+                self.delivery.stop_trying()
+
+
+@event.listens_for(Session, "before_flush")
+def _renew_versions(session: Session, *_: Any) -> None:
+    """Give a packet a new version when its delivery, its following or its legend has changed."""
+    for one in session.dirty:
+        part = isinstance(one, PacketDelivery | PacketFollowing | PacketLegend)
+        if part and session.is_modified(one):
+            session.get_one(Packet, one.packet_id).updated_at = now()
 
 
 class PacketCase(Base):
@@ -171,8 +238,8 @@ class PacketCase(Base):
     entered: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     reference: Mapped[str | None] = mapped_column(index=True)
     desk_status: Mapped[str] = mapped_column(default="")
-    life: Mapped[str | None]
-    turn: Mapped[str | None]
+    life: Mapped[Life | None]
+    turn: Mapped[Turn | None]
     desk_facts: Mapped[dict[str, Any]] = mapped_column(default=dict)
     desk_said_at: Mapped[datetime | None]
     settle_on: Mapped[date | None]
@@ -184,10 +251,15 @@ class PacketCase(Base):
         """What people name it by: its label, else its reference; empty where it has neither."""
         return self.label or self.reference or ""
 
+    @property
+    def is_due_to_settle(self) -> bool:
+        """Whether the desk never closes it, and the days after which we settle it are over."""
+        return self.settle_on is not None and self.settle_on <= now().date()
+
     __table_args__ = (
         UniqueConstraint("packet_id", "place", deferrable=True, initially="DEFERRED"),
-        CheckConstraint("life IN ('lodged','answered','settled')", name="life"),
-        CheckConstraint("turn IN ('ours','vendor')", name="turn"),
+        one_of("life", AT_DESK),
+        one_of("turn", (Turn.OURS, Turn.VENDOR)),
     )
 
 
@@ -324,6 +396,18 @@ class Message(Base):
         CheckConstraint("direction IN ('in','out')", name="direction"),
         CheckConstraint("how IN ('desk','call','hand')", name="how"),
     )
+
+    @property
+    def is_unsent(self) -> bool:
+        """Whether it is one of ours that is still to go."""
+        ours = self.direction == "out" and self.taken_back_at is None
+        return ours and self.sent_at is None and not self.failure
+
+    @property
+    def waits_for_a_person(self) -> bool:
+        """Whether it is one of ours that could not be sent, or that has to be passed on by hand."""
+        ours = self.direction == "out" and self.taken_back_at is None
+        return ours and self.sent_at is None and (bool(self.failure) or self.how == "hand")
 
     @property
     def open_questions(self) -> list[Asked]:

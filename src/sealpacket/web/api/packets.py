@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from sealpacket.core.context import ProgramContext
 from sealpacket.core.coverage import Need
+from sealpacket.core.life import Life, Turn
 from sealpacket.services.packets import around, tried
 from sealpacket.services.packets.around import ThingContext, TriedShown
 from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
@@ -87,8 +88,8 @@ class Reason(Strict):
 class PacketQuery(ListQuery):
     """Narrow the list of packets."""
 
-    life: str = Field("", max_length=20)
-    turn: str = Field("", max_length=20)
+    life: Life | None = None
+    turn: Turn | None = None
     asset: str = Field("", max_length=300, description="An asset's id or serial.")
     q: str = Field("", max_length=200)
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.core.life import Life, Turn
 from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import login_value, logins_of, rule_for
@@ -22,7 +23,16 @@ from sealpacket.services.packets.redaction import legend_keys, typed_text
 from sealpacket.services.packets.redaction.catalogues import kept_values
 from sealpacket.services.packets.schemas import PacketBrief, PacketShown
 from sealpacket.services.register import KINDS
-from sealpacket.store.models import Asset, DeskSheet, Packet, VendorLogin
+from sealpacket.store.models import (
+    Asset,
+    DeskSheet,
+    Packet,
+    PacketDelivery,
+    PacketFollowing,
+    PacketLegend,
+    PacketTicket,
+    VendorLogin,
+)
 from sealpacket.store.models.packets import packet_number
 from sealpacket.store.paging import Page, after, page_of
 
@@ -60,14 +70,15 @@ def note(
             need=need,
             noted_by=actor.name,
             owner=actor.name,
-            placeholder_key_sealed=key,
-            legend_key_sealed=legend_key,
             answers={},
             began_at=began_at,
-            ticket=ticket,
-            ticket_mail=ticket_mail,
             context=context,
+            delivery=PacketDelivery(),
+            following=PacketFollowing(),
+            legend=PacketLegend(placeholder_key_sealed=key, key_sealed=legend_key),
         )
+        if ticket or ticket_mail:
+            packet.ticket = PacketTicket(number=ticket, mail=ticket_mail)
         tx.session.add(packet)
         if asset:
             name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, asset))
@@ -126,8 +137,8 @@ def replayed(app: AppContext, number: str) -> dict[str, Any]:
 def listed(
     app: AppContext,
     *,
-    life: str = "",
-    turn: str = "",
+    life: Life | None = None,
+    turn: Turn | None = None,
     asset: str = "",
     query: str = "",
     limit: int = 50,
@@ -139,7 +150,7 @@ def listed(
         if life:
             statement = statement.where(Packet.life == life)
         if turn:
-            statement = statement.where(Packet.turn == turn, workbench.waits_for_somebody())
+            statement = statement.where(Packet.turn == turn)
         if asset:
             statement = statement.where(Packet.asset_id == KINDS["asset"].find(session, asset).id)
         if query:
@@ -167,9 +178,12 @@ def change(
     with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
         packet = workbench.in_draft(tx.session, number, version)
         before = _masked_by(workbench.lay_out(app, tx.session, packet))
-        for field in ("title", "note", "need", "ticket"):
+        for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
+        if changes.get("ticket") is not None:
+            packet.ticket = packet.ticket or PacketTicket()
+            packet.ticket.number, packet.updated_at = changes["ticket"], datetime.now(UTC)
         if "began_at" in changes:
             packet.began_at = _past(changes["began_at"])
         if changes.get("asset"):

@@ -14,16 +14,16 @@ from sealpacket.core.context import ProgramContext
 from sealpacket.core.controls import one_line
 from sealpacket.core.errors import Invalid, ProblemError, Unavailable
 from sealpacket.core.inbound import safe_name
+from sealpacket.core.life import OVER, Life
 from sealpacket.core.sheets.mails import address_of, answered_in, is_authentic, mail_files
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.follow import mails, tray
-from sealpacket.services.packets.lives import DRAFT, OVER
 from sealpacket.services.packets.lodge.reply_addresses import keys_in
 from sealpacket.services.packets.naming import named_in
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.packets.tickets import reported_by
-from sealpacket.store.models import Packet
+from sealpacket.store.models import Packet, PacketTicket
 
 CONTEXT_FILE = "context.json"
 _LONGEST_NOTE = 20_000
@@ -86,7 +86,7 @@ def note_mail(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> str:
     subject, text = str(mail["subject"]), str(tree["text"]).strip()
     ticket = ticket_in(app, subject)
     before = _before(app, str(mail["id"]), ticket, keys_in(app, answered_in(mail)))
-    if before is not None and (before[2] or before[1] not in DRAFT):
+    if before is not None and (before[2] or before[1] != Life.DRAFTING):
         if not before[2]:
             tray.put(app, data, tree)
         return before[0]
@@ -127,7 +127,9 @@ def _before(
     """The packet that this mail has made already (True), the one whose report it `answers`, or the last open one of its
     ticket: number, life, which."""
     with app.database.transaction() as session:
-        same = select(Packet).where(Packet.ticket_mail["id"].astext == ident[:300])
+        same = (
+            select(Packet).join(Packet.ticket).where(PacketTicket.mail["id"].astext == ident[:300])
+        )
         packet = session.scalars(same).first()
         if packet is not None:
             return packet.number, packet.life, True
@@ -137,7 +139,11 @@ def _before(
             return packet.number, packet.life, False
         if not ticket:
             return None
-        of_ticket = select(Packet).where(Packet.ticket == ticket, Packet.life.not_in(OVER))
+        of_ticket = (
+            select(Packet)
+            .join(Packet.ticket)
+            .where(PacketTicket.number == ticket, Packet.life.not_in(OVER))
+        )
         packet = session.scalars(of_ticket.order_by(Packet.created_at.desc())).first()
         return (packet.number, packet.life, False) if packet is not None else None
 

@@ -8,8 +8,8 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from sealpacket.core.life import AT_DESK, Life
 from sealpacket.core.sheets import Answer, Sheet
-from sealpacket.services.packets.lives import LIVES
 from sealpacket.store.database import remembered
 from sealpacket.store.models import Asset, DeskSheet, Packet
 
@@ -62,7 +62,7 @@ def _earlier(session: Session, packet: Packet) -> list[tuple[str, str, dict[str,
             Asset.product_id == packet.asset.product_id,
             DeskSheet.desk_id == packet.sheet.desk_id,
             Packet.id != packet.id,
-            Packet.life.in_(("sealed", *LIVES)),
+            Packet.life.in_((Life.SEALED, *AT_DESK)),
         )
         .order_by(Packet.created_at.desc())
         .limit(_LOOKED_AT)

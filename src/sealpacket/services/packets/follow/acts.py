@@ -7,6 +7,7 @@ from datetime import UTC, datetime, timedelta
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.life import Event, Life, Turn
 from sealpacket.core.sheets import Sheet, TellName
 from sealpacket.core.sheets.checks.severity import duty_faults
 from sealpacket.services.packets import serialize, workbench
@@ -171,17 +172,17 @@ def _on_an_answer(
     words = {"accept": "answer accepted", "contest": "answer contested"}[act]
     with app.transaction(actor, words, f"packet {number}") as tx:
         packet = need_open(workbench.find_packet(tx.session, number, lock=True))
-        proposed = [one for one in packet.cases if one.life == "answered"]
+        proposed = [one for one in packet.cases if one.life == Life.ANSWERED]
         label = case or workbench.only_case(proposed)
         named = workbench.case_named(packet, label)
-        if named.life != "answered":
+        if named.life != Life.ANSWERED:
             raise Conflict(
                 "The desk has proposed no answer yet.",
                 "Look at the desk, or withdraw the packet.",
                 code="no-answer",
             )
         outbox.write(app, tx.session, packet, actor.name, Telling(text, act, label))
-        named.turn = "vendor"
+        named.turn = Turn.VENDOR
         _over(packet)
         sum_up(packet)
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -201,7 +202,7 @@ def rate(
     """Rate the help from 1 (bad) to 5 (good), once there is an answer."""
     with app.transaction(actor, "help rated", f"packet {number}", rating=rating) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life not in ("answered", "settled"):
+        if packet.life not in (Life.ANSWERED, Life.SETTLED):
             raise Conflict(
                 f"{packet.number} has no answer yet that could be rated.",
                 "Wait for one.",
@@ -229,19 +230,13 @@ def open_again(
     with app.transaction(actor, "opened again", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
         sheet = workbench.sheet_of(packet)
-        if packet.life != "settled":
-            raise Conflict(
-                f"{packet.number} is {packet.life}.",
-                "Only what is settled can be opened again.",
-                code="not-settled",
-            )
         rule = sheet.acts.get("open_again")
-        over = too_late(packet, rule.within_days if rule else 0)
-        if over:
-            raise Conflict(over, "Note a packet that follows this one.", code="too-late")
+        late = too_late(packet, rule.within_days if rule else 0)
+        packet.advance(Event.OPEN_AGAIN)
+        if late:
+            raise Conflict(late, "Note a packet that follows this one.", code="too-late")
         named = workbench.case_named(packet, case)
-        named.life, named.turn = "lodged", "vendor"
-        packet.cause = packet.cure = ""
+        named.life, named.turn = Life.LODGED, Turn.VENDOR
         sum_up(packet)
         outbox.write(app, tx.session, packet, actor.name, Telling(text, "open_again", case))
         return serialize.show(workbench.lay_out(app, tx.session, packet))

@@ -9,12 +9,12 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.life import AT_DESK, OPEN, OVER, Event, Life, Turn
 from sealpacket.core.sheets.replies import wanted
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.draft import drafts
-from sealpacket.services.packets.follow.news import note_words, questions_of, whose_turn
-from sealpacket.services.packets.lives import LIVES, OPEN
+from sealpacket.services.packets.follow.news import note_words, questions_of
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Account, Message
 
@@ -72,7 +72,7 @@ def record_call(
         raise Invalid("That moment is still to come.", "Say when the call was.", field="at")
     with app.transaction(actor, "call recorded", f"packet {number}", spoke_to=spoke_to) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life not in LIVES:
+        if packet.life not in AT_DESK:
             raise Conflict(
                 f"{packet.number} is {packet.life}; the desk cannot have called about it.",
                 "Write it into the packet's note.",
@@ -85,7 +85,7 @@ def record_call(
         )  # fmt: skip
         message.questions = questions_of(wanted(text, asks=asks) if asks else ())
         packet.messages.append(message)
-        packet.turn = whose_turn(packet)
+        packet.update_turn()
         if packet.sheet is not None:
             note_words(packet, parsed(packet.sheet), message.case, text)
         tx.session.flush()
@@ -102,24 +102,20 @@ def settle(
     """
     with app.transaction(actor, "packet settled", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life not in LIVES:
-            raise Conflict(
-                f"{packet.number} is {packet.life}; there is no open case to settle.",
-                "Only a packet that is with its desk can be settled.",
-                code="not-lodged",
-            )
+        was_open = packet.life in OPEN
+        packet.advance(Event.SETTLE)
         by_us = packet.sheet is not None and parsed(packet.sheet).replies.settled_by == "us"
-        if packet.life in OPEN and not by_us:
+        if was_open and not by_us:
             raise Conflict(
                 f"The desk of {packet.number} says itself when a case is over.",
                 "Accept its answer, or ask it to close the case.",
                 code="desk-settles",
             )
         packet.cause, packet.cure = cause or packet.cause, cure or packet.cure
-        if packet.life in OPEN:
+        if was_open:
             for case in packet.cases:
-                case.life, case.turn, case.settle_on = "settled", "vendor", None
-            packet.life, packet.turn, packet.settled_at = "settled", "vendor", datetime.now(UTC)
+                case.life, case.turn, case.settle_on = Life.SETTLED, Turn.VENDOR, None
+            packet.update_turn()
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
@@ -130,7 +126,7 @@ def follow_up(
     """Note a packet that takes up an ended one: about the same thing, with what was found there in its note."""
     with app.database.transaction() as session:
         before = workbench.find_packet(session, number)
-        if before.life not in ("settled", "withdrawn"):
+        if before.life not in OVER:
             raise Conflict(
                 f"{before.number} is {before.life}.",
                 "Write to its desk instead; only what is over is followed by another packet.",

@@ -13,25 +13,22 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.channels import Desk, DeskAway, DeskRefused
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid, NotFound, Unavailable
+from sealpacket.core.life import AT_DESK, OPEN, FollowingState, Life, Turn
 from sealpacket.core.sheets import (
     find_number,
     read_reply,
 )
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.follow.news import note_news, take_in, whose_turn
+from sealpacket.services.packets.follow.news import note_news, take_in
 from sealpacket.services.packets.follow.tray import put_paper
 from sealpacket.services.packets.follow.vendor_files import fetch_waiting
-from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.deliveries import desk_of
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Packet, PacketCase, PickedUp
+from sealpacket.store.models import Packet, PacketCase, PacketFollowing, PickedUp
 
 FOLLOW = "follow_packet"
-
-
-ASKING = "asking"
 
 
 _SETTLED_EVERY = timedelta(hours=1)
@@ -44,11 +41,11 @@ def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Ask the worker to look at the desk. `follow_state` says whether it has, `follow_status_text` what went wrong."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number, lock=True)
-        if packet.life not in LIVES:
+        if packet.life not in AT_DESK:
             raise Conflict(
                 f"{packet.number} is {packet.life}; there is no case to follow.",
                 "Lodge it first."
-                if packet.life in ("drafting", "sealed", "refused")
+                if packet.life in (Life.DRAFTING, Life.SEALED, Life.REFUSED)
                 else "Nothing is left to be done.",
                 code="not-lodged",
             )
@@ -65,8 +62,8 @@ def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
 
 def ask(app: AppContext, session: Session, packet: Packet) -> None:
     """Put a look at the desk into the queue, unless one is on its way already."""
-    if packet.follow_state != ASKING:
-        packet.follow_state, packet.follow_status_text = ASKING, ""
+    if packet.following.state != FollowingState.ASKING:
+        packet.following.state, packet.following.status_text = FollowingState.ASKING, ""
         app.enqueue(session, FOLLOW, {"number": packet.number}, packet.id)
 
 
@@ -107,15 +104,16 @@ def give_up_looking(app: AppContext, number: str) -> None:
 def _looked(app: AppContext, number: str, words: str) -> None:
     with app.database.transaction() as session, suppress(NotFound):
         packet = workbench.find_packet(session, number, lock=True)
-        packet.followed_at = datetime.now(UTC)
-        packet.follow_state, packet.follow_status_text = ("failed", words) if words else (None, "")
+        following = packet.following
+        following.followed_at, following.status_text = datetime.now(UTC), words
+        following.state = FollowingState.FAILED if words else None
 
 
 def _look(app: AppContext, number: str) -> None:
     """One look. Raises Unavailable if the desk cannot be asked."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        if packet.life not in LIVES:
+        if packet.life not in AT_DESK:
             raise Conflict(
                 f"{packet.number} is {packet.life}; there is no case to follow.",
                 "Lodge it first.",
@@ -203,16 +201,16 @@ def follow_all(app: AppContext) -> None:
     now = datetime.now(UTC)
     since = now - timedelta(seconds=app.settings.follow_every)
     settled = and_(
-        Packet.life == "settled",
-        Packet.followed_at < min(since, now - _SETTLED_EVERY),
+        Packet.life == Life.SETTLED,
+        PacketFollowing.followed_at < min(since, now - _SETTLED_EVERY),
         Packet.lodged_at > now - _REOPENED_WITHIN,
     )
-    last = func.coalesce(Packet.followed_at, Packet.lodged_at)
+    last = func.coalesce(PacketFollowing.followed_at, Packet.lodged_at)
     with app.database.transaction() as session:
-        query = select(Packet.number).where(
-            or_(and_(Packet.life.in_(OPEN), or_(last.is_(None), last < since)), settled)
-        )
-        numbers = list(session.scalars(query.order_by(Packet.followed_at.nulls_first()).limit(200)))
+        due = or_(and_(Packet.life.in_(OPEN), or_(last.is_(None), last < since)), settled)
+        query = select(Packet.number).join(Packet.following).where(due)
+        order = PacketFollowing.followed_at.nulls_first()
+        numbers = list(session.scalars(query.order_by(order).limit(200)))
     for number in numbers:
         look(app, number, asked_for=False)
 
@@ -220,7 +218,7 @@ def follow_all(app: AppContext) -> None:
 def remind_to_settle(app: AppContext) -> None:
     """Make it our turn where a case that its desk never closes has been as it is for as long as it has to be."""
     due = Packet.cases.any(PacketCase.settle_on <= datetime.now(UTC).date())
-    query = select(Packet).where(Packet.life.in_(OPEN), Packet.turn == "vendor", due)
+    query = select(Packet).where(Packet.life.in_(OPEN), Packet.turn == Turn.VENDOR, due)
     with app.database.transaction() as session:
         for packet in session.scalars(query.with_for_update(skip_locked=True)):
-            packet.turn = whose_turn(packet)
+            packet.update_turn()

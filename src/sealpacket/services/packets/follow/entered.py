@@ -9,6 +9,7 @@ from typing import Any
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
+from sealpacket.core.life import AT_DESK, Life
 from sealpacket.core.sheets import Sheet, read_all, read_reply
 from sealpacket.core.sheets.mails import read_mail
 from sealpacket.core.sheets.replies import is_mail, wanted
@@ -23,10 +24,8 @@ from sealpacket.services.packets.follow.news import (
     note_news,
     note_words,
     questions_of,
-    whose_turn,
     written_at,
 )
-from sealpacket.services.packets.lives import LIVES
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Message
 
@@ -60,7 +59,7 @@ def take_reply(
         raise Invalid("That moment is still to come.", "Say when it came.", field="at")
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        if packet.sheet is None or packet.life not in ("sealed", *LIVES):
+        if packet.sheet is None or packet.life not in (Life.SEALED, *AT_DESK):
             raise Conflict(
                 f"{packet.number} is {packet.life}; no desk can have answered it.",
                 "Lodge it first.",
@@ -154,6 +153,6 @@ def _keep_words(
         message.original_blob = came.original
         packet.messages.append(message)
         vendor_files.keep(message, came.attached)
-        packet.turn = whose_turn(packet)
+        packet.update_turn()
         note_words(packet, workbench.sheet_of(packet), named, words.text)
         return True

@@ -11,9 +11,10 @@ from sqlalchemy import delete, func, select
 from sealpacket.app.context import WORKER, AppContext
 from sealpacket.channels import as_key
 from sealpacket.core.errors import Unavailable
+from sealpacket.core.life import Event
 from sealpacket.core.sheets.mails import mail_files
 from sealpacket.services.packets.follow import vendor_files
-from sealpacket.services.packets.follow.news import Came, take_in, whose_turn
+from sealpacket.services.packets.follow.news import Came, take_in
 from sealpacket.services.packets.lodge.reply_addresses import keys_in
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import MailCount
@@ -68,12 +69,12 @@ def _came_back(app: AppContext, number: str, mail: Mapping[str, Any]) -> bool:
         for message in packet.messages:
             if as_key(message.id) in keys and message.direction == "out":
                 message.failure, message.sent_at, message.begun = words[:1000], None, False
-                packet.turn = whose_turn(packet)
+                packet.update_turn()
                 return True
         ours = {packet.number, *(f"{packet.number}-{one.place + 1}" for one in packet.cases)}
-        if ours & set(keys) and not packet.reference and packet.life == "lodged":
-            packet.life, packet.turn = "sealed", "ours"
-            packet.lodge_state, packet.lodge_status_text = "stalled", words[:1000]
+        if ours & set(keys) and not packet.reference and packet.can(Event.BOUNCE):
+            packet.advance(Event.BOUNCE)
+            packet.delivery.status_text = words[:1000]
             for case in packet.cases:
                 case.sent = case.begun = False
             return True

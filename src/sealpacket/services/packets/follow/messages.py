@@ -7,9 +7,9 @@ from datetime import UTC, datetime
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, NotFound
+from sealpacket.core.life import Turn
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.follow import outbox
-from sealpacket.services.packets.follow.news import whose_turn
 from sealpacket.services.packets.follow.outbox import Telling, need_open
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.schemas import TypedShown
@@ -71,8 +71,8 @@ def reply(
         for one in answered:
             one.answer_id, one.done_at, one.done_by = message.id, datetime.now(UTC), actor.name
         if message.case is not None and not _asks(packet, message.case):
-            message.case.turn = "vendor"
-        packet.turn = whose_turn(packet)
+            message.case.turn = Turn.VENDOR
+        packet.update_turn()
         tx.detail |= {"questions": len(answered), "files": list(files)}
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -82,7 +82,7 @@ def _case_of_one(packet: Packet) -> str:
     """The only case whose turn is ours, where there are several; else it has to be named."""
     if len(packet.cases) == 1:
         return ""
-    return workbench.only_case([one for one in packet.cases if one.turn == "ours"])
+    return workbench.only_case([one for one in packet.cases if one.turn == Turn.OURS])
 
 
 def _asked(packet: Packet, idents: Sequence[str]) -> list[Asked]:
@@ -128,8 +128,8 @@ def dismiss_question(app: AppContext, actor: Actor, number: str, question: str) 
         one.done_at, one.done_by = datetime.now(UTC), actor.name
         case = one.message.case
         if case is not None and one.doubtful and not _asks(packet, case):
-            case.turn = "vendor"
-        packet.turn = whose_turn(packet)
+            case.turn = Turn.VENDOR
+        packet.update_turn()
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
@@ -167,7 +167,7 @@ def take_back(app: AppContext, actor: Actor, number: str, message_id: str) -> Pa
                 if one.answer_id == message.id:
                     one.answer_id = one.done_at = None
                     one.done_by = ""
-        packet.turn = whose_turn(packet)
+        packet.update_turn()
         tx.session.flush()
         tx.session.expire(message, ["files"])
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -187,7 +187,7 @@ def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> Pack
         message.sent_at = message.sent_at or datetime.now(UTC)
         for file in message.files:
             file.arrived = True
-        packet.turn = whose_turn(packet)
+        packet.update_turn()
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 

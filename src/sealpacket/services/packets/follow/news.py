@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
+from sealpacket.core.life import AT_DESK, HEARD, ON_ITS_WAY, Event, Life, Turn
 from sealpacket.core.sheets import (
     CaseNews,
     Refusal,
@@ -31,9 +32,8 @@ from sealpacket.core.wants import Want, wants_in
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.follow import vendor_files
-from sealpacket.services.packets.lives import LIVES, OPEN, waits_for_a_person
 from sealpacket.services.packets.lodge.deliveries import note_refusal, references
-from sealpacket.services.packets.lodge.waiting import SEND, begin, unsent
+from sealpacket.services.packets.lodge.waiting import SEND, begin
 from sealpacket.store.models import Asked, DeskSheet, Message, Packet, PacketCase
 
 _LONGEST_REFERENCE = 200
@@ -71,7 +71,7 @@ def take_in(
     """
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        if packet.sheet is None or packet.life not in ("sealed", "refused", *LIVES):
+        if packet.sheet is None or packet.life not in (Life.SEALED, Life.REFUSED, *AT_DESK):
             raise Conflict(
                 f"{number} is {packet.life}; no desk can know of it.",
                 "Nothing was taken in.",
@@ -156,7 +156,7 @@ def note_news(
         if new:
             vendor_files.keep(new[0], came.attached)
         tx.worth_noting = bool(tx.detail.pop("changed"))
-        if packet.send_next_at is None and any(map(unsent, packet.messages)):
+        if packet.delivery.next_at is None and any(one.is_unsent for one in packet.messages):
             begin(app, tx.session, packet, SEND)  # what waited for a reference
         return bool((came.original or came.attached) and new)
 
@@ -168,7 +168,7 @@ def _news_in(sheet: Sheet, body: Any, came: Came) -> CaseNews:
     if not mail:
         return read_case(sheet, body)
     news = (
-        CaseNews(status="", life="lodged", turn="vendor", messages=())
+        CaseNews(status="", life=Life.LODGED, turn=Turn.VENDOR, messages=())
         if came.stranger
         else read_case(sheet, body)
     )
@@ -208,7 +208,7 @@ def _words_only(packet: Packet, news: CaseNews, *, asks: bool = True) -> dict[st
         for message in news.messages
     )
     new = _new_messages(packet, news.model_copy(update={"messages": words}), None)
-    packet.turn = whose_turn(packet)
+    packet.update_turn()
     return {"messages": new, "changed": bool(new)}
 
 
@@ -228,20 +228,20 @@ def _noted(
 ) -> dict[str, Any]:
     case = _case_for(packet, reference)
     new = _new_messages(packet, news, case)
-    if sheet.replies.settled_by == "us" and packet.life == "settled" and not new:
+    if sheet.replies.settled_by == "us" and packet.life == Life.SETTLED and not new:
         return {"messages": 0, "changed": False}
     if at is not None and case.desk_said_at is not None and at < case.desk_said_at:
         case.desk_facts = {**news.facts, **case.desk_facts}
         case.reference = case.reference or reference
         packet.reference = references(packet)
-        packet.turn = whose_turn(packet)
+        packet.update_turn()
         return {"messages": new, "changed": bool(new), "overtaken": True}
     before = (case.desk_status, case.reference, dict(case.desk_facts))
     case.desk_said_at = at or case.desk_said_at
     if not news.listed:
         if news.status != case.desk_status:
             packet.messages.append(_strange_word(packet, case, news.status, at))
-        news = news.model_copy(update={"life": case.life or news.life, "turn": "vendor"})
+        news = news.model_copy(update={"life": case.life or news.life, "turn": Turn.VENDOR})
     case.reference = reference or case.reference
     if not note_state(packet, sheet, case, news, refusals):
         return {"messages": new, "changed": True, "refused": [reason.code for reason in refusals]}
@@ -255,15 +255,15 @@ def note_state(
     """Keep how a case stands at its desk; gives whether the desk has it: False where it has refused it."""
     _settle_later(case, sheet, news)
     case.desk_status = news.status or case.desk_status
-    if news.life == "refused":
-        if packet.life in ("sealed", *OPEN):
+    if news.life == Life.REFUSED:
+        if packet.can(Event.REFUSE):
             for one in packet.cases:
                 one.sent = False
             note_refusal(packet, [reason.model_dump() for reason in refusals], news.status)
         return False
     case.life, case.turn = news.life, news.turn
     case.desk_facts = {**case.desk_facts, **news.facts}
-    packet.followed_at = datetime.now(UTC)
+    packet.following.followed_at = datetime.now(UTC)
     sum_up(packet)
     return True
 
@@ -304,17 +304,20 @@ def _case_for(packet: Packet, reference: str | None) -> PacketCase:
 
 
 def sum_up(packet: Packet) -> None:
-    """How the packet stands, from how its cases stand: as far as the one that is furthest behind."""
+    """How the packet stands, from how its cases stand: as far as the one that is furthest behind.
+
+    While the rest of its cases is on its way it stays sealed, or they would not be sent any more.
+    """
     packet.reference = references(packet)
     packet.desk_status = ", ".join(
         f"{one.label}: {one.desk_status or 'sent'}" if len(packet.cases) > 1 else one.desk_status
         for one in packet.cases
     )
-    packet.life = min((one.life or "lodged" for one in packet.cases), key=LIVES.index)
-    packet.settled_at = (
-        (packet.settled_at or packet.followed_at) if packet.life == "settled" else None
-    )
-    packet.turn = whose_turn(packet)
+    waits = packet.delivery.state in ON_ITS_WAY and any(one.life is None for one in packet.cases)
+    if packet.life != Life.SEALED or not waits:
+        furthest_behind = min((one.life or Life.LODGED for one in packet.cases), key=AT_DESK.index)
+        packet.advance(HEARD[furthest_behind], packet.following.followed_at)
+    packet.update_turn()
 
 
 def questions_of(wants: Sequence[Want]) -> list[Asked]:
@@ -322,20 +325,6 @@ def questions_of(wants: Sequence[Want]) -> list[Asked]:
     return [
         Asked(place=place, text=one.text, doubtful=one.doubtful) for place, one in enumerate(wants)
     ]
-
-
-def whose_turn(packet: Packet) -> str:
-    """Whose turn it is: ours while any case waits for us, or something of ours could not be sent."""
-    if packet.life == "settled":  # what it asked is past; what could not be sent is not
-        return "ours" if any(map(waits_for_a_person, packet.messages)) else "vendor"
-    asked = any(message.open_questions for message in packet.messages)
-    ours = any(one.turn == "ours" or _to_settle(one) for one in packet.cases)
-    return "ours" if asked or ours or any(map(waits_for_a_person, packet.messages)) else "vendor"
-
-
-def _to_settle(case: PacketCase) -> bool:
-    """Whether a case that its desk never closes has been as it is for as long as it has to be."""
-    return case.settle_on is not None and case.settle_on <= datetime.now(UTC).date()
 
 
 def _new_messages(packet: Packet, news: CaseNews, case: PacketCase | None) -> int:

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import WORKER, AppContext
 from sealpacket.channels import DeskAway, DeskRefused, Outgoing, Told
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid
+from sealpacket.core.life import OPEN, OVER
 from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import ByHand, Sheet, TellName, refused
 from sealpacket.core.sheets.checks.evidence import check_exhibits
@@ -21,8 +22,6 @@ from sealpacket.core.sheets.writing import names_of
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit
-from sealpacket.services.packets.follow.news import whose_turn
-from sealpacket.services.packets.lives import OPEN
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.deliveries import desk_of
 from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files
@@ -48,7 +47,7 @@ def need_open(packet: Packet) -> Packet:
     """The packet, if its desk has it. Raises Conflict with the way out."""
     if packet.life in OPEN:
         return packet
-    over = packet.life in ("settled", "withdrawn")
+    over = packet.life in OVER
     raise Conflict(
         f"{packet.number} is {packet.life}; the desk expects nothing.",
         "Have it opened again, or note a packet that follows it." if over else "Lodge it first.",
@@ -78,7 +77,7 @@ def write(app: AppContext, session: Session, packet: Packet, by: str, telling: T
         waiting.begin(app, session, packet, SEND)
     session.flush()
     session.refresh(message, ["files"])
-    packet.turn = whose_turn(packet)
+    packet.update_turn()
     return message
 
 
@@ -150,7 +149,7 @@ def give_up(app: AppContext, packet_id: str) -> None:
     """Stop trying: sending took the worker down with it."""
     with app.database.transaction() as session:
         packet = session.get_one(Packet, packet_id)
-        ident = next((one.id for one in packet.messages if waiting.unsent(one)), None)
+        ident = next((one.id for one in packet.messages if one.is_unsent), None)
     if ident is not None:
         _failed(app, ident, "Sending it broke off several times.")
 
@@ -164,7 +163,7 @@ def send(app: AppContext, packet_id: str, tried: int) -> None:
         packet = session.get(Packet, packet_id, with_for_update=True)
         if packet is None or packet.sheet is None or not waiting.due(packet, tried):
             return
-        packet.send_next_at = None
+        packet.delivery.next_at = None
         key = parsed(packet.sheet).desk
         closed = health.closed_until(session, key)
     if closed is not None:
@@ -195,11 +194,11 @@ def _next(app: AppContext, packet_id: str) -> str | None:
         packet = session.get_one(Packet, packet_id, with_for_update=True)
         for message in packet.messages:
             reference = message.case.reference if message.case else packet.reference
-            if waiting.unsent(message) and message.how == "desk" and reference:
+            if message.is_unsent and message.how == "desk" and reference:
                 message.begun = True
                 return message.id
-        if not any(waiting.unsent(message) for message in packet.messages):
-            waiting.done(packet)
+        if not any(message.is_unsent for message in packet.messages):
+            packet.delivery.stop_trying()
         return None
 
 
@@ -261,7 +260,7 @@ def _failed(app: AppContext, ident: str, words: str) -> None:
         message = _locked(tx.session, ident)
         tx.subject = f"packet {message.packet.number}"
         message.failure, message.begun = words[:1000], False
-        message.packet.turn = whose_turn(message.packet)
+        message.packet.update_turn()
 
 
 def _sent(app: AppContext, ident: str) -> None:
@@ -285,9 +284,9 @@ def _put_off(app: AppContext, packet_id: str, words: str, until: datetime | None
     with app.transaction(WORKER, "message put off", "packet", words=words) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
-        tx.worth_noting = packet.send_tried == 0
+        tx.worth_noting = packet.delivery.tried == 0
         if not waiting.put_off(app, tx.session, packet, SEND, words, until):
             for message in packet.messages:
-                if waiting.unsent(message):
+                if message.is_unsent:
                     message.failure = words
-            packet.turn = whose_turn(packet)
+            packet.update_turn()

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 
+from sealpacket.core.life import AT_DESK, OPEN, Life
 from sealpacket.core.sheets import TellName
 from sealpacket.services.packets.follow.schemas import ActShown, ToldOfShipment
-from sealpacket.services.packets.lives import LIVES, OPEN
 from sealpacket.services.packets.workbench import sheet_of
 from sealpacket.store.models import Packet
 
@@ -23,10 +23,10 @@ def too_late(packet: Packet, days: int) -> str:
 
 def possible(packet: Packet) -> Iterator[ActShown]:
     """Every act on a case, whether it is possible now, and if not, why."""
-    if packet.sheet is None or packet.life not in LIVES:
+    if packet.sheet is None or packet.life not in AT_DESK:
         return
     sheet = sheet_of(packet)
-    is_open, answered = packet.life in OPEN, any(c.life == "answered" for c in packet.cases)
+    is_open, answered = packet.life in OPEN, any(c.life == Life.ANSWERED for c in packet.cases)
     over = "" if is_open else "It is settled."
     rules = sheet.severity.escalation if sheet.severity else ()
     rule = sheet.acts.get("open_again")

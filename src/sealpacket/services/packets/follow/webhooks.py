@@ -10,9 +10,9 @@ from sqlalchemy import select
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import NotAllowed, NotFound
+from sealpacket.core.life import OPEN
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets.follow.cases import ask
-from sealpacket.services.packets.lives import OPEN
 from sealpacket.store.models import Desk, Packet, PacketCase, VendorLogin
 
 LARGEST_CALL = 64_000

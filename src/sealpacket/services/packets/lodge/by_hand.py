@@ -10,11 +10,11 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.life import ON_ITS_WAY, OPEN, Event, Life, Turn
 from sealpacket.core.sheets import ByHand, Case, Sheet
 from sealpacket.core.sheets.by_hand import fields_of, way_of
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.lodge import waiting
 from sealpacket.services.packets.lodge.deliveries import references
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.lodge.schemas import (
@@ -140,11 +140,11 @@ def enter_reference(
     ) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
         sheet = parsed(packet.sheet) if packet.sheet else None
-        if sheet is None or packet.life not in ("sealed", "lodged", "answered"):
+        if sheet is None or packet.life not in (Life.SEALED, *OPEN):
             raise Conflict(
                 f"{packet.number} is {packet.life}.", "Seal it first.", code="not-sealed"
             )
-        if packet.lodge_state in waiting.ON_ITS_WAY:
+        if packet.delivery.state in ON_ITS_WAY:
             raise Conflict(
                 f"{packet.number} is on its way to the desk by itself.",
                 "Wait for its reference, or cancel it first.",
@@ -156,13 +156,10 @@ def enter_reference(
         one = _case_named(packet, case)
         _used_before(tx.session, packet, one, reference)
         one.reference, one.sent = reference, True
-        one.life, one.turn = one.life or "lodged", "vendor"
+        one.life, one.turn = one.life or Life.LODGED, Turn.VENDOR
         packet.reference = references(packet)
-        if all(other.sent for other in packet.cases) and packet.life == "sealed":
-            packet.life, packet.turn, packet.refusals = "lodged", "vendor", None
-            packet.lodged_at = packet.lodged_at or moment
-            packet.lodge_state, packet.lodge_status_text = "done", ""
-            waiting.done(packet)
+        if all(other.sent for other in packet.cases) and packet.life == Life.SEALED:
+            packet.advance(Event.DELIVERED, moment)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 

@@ -9,18 +9,18 @@ from typing import Any
 
 from sqlalchemy.orm import Session, joinedload
 
-from sealpacket.app.context import WORKER, Actor, AppContext
+from sealpacket.app.context import WORKER, Actor, AppContext, AuditedTransaction
 from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Parcel, open_desk
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, ProblemError, Unavailable
+from sealpacket.core.life import ON_ITS_WAY, Event, Life
 from sealpacket.core.sheets import ByHand, Case, Sheet, read_reference, refused
 from sealpacket.core.words import joined
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.lives import LIVES
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files, sealed_names
 from sealpacket.services.packets.lodge.reply_addresses import message_id, reply_address
-from sealpacket.services.packets.lodge.waiting import LODGE, ON_ITS_WAY
+from sealpacket.services.packets.lodge.waiting import LODGE
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Exhibit, Message, Packet, PacketCase
 
@@ -32,22 +32,12 @@ def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """
     with app.transaction(actor, "lodging asked for", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        on_its_way = packet.lodge_state in (*ON_ITS_WAY, "by_hand")
-        if packet.life in LIVES or on_its_way:
-            tx.worth_noting = False
-        elif packet.life != "sealed":
-            raise Conflict(
-                f"{packet.number} is {packet.life}.",
-                "Only a sealed packet can be lodged.",
-                code="not-sealed",
-            )
-        elif packet.sheet and isinstance(parsed(packet.sheet).send, ByHand):
-            packet.lodge_state = "by_hand"
-            packet.lodge_status_text = "To be entered by hand"
-        else:
-            _need_desk(app, parsed(packet.sheet) if packet.sheet else None)
-            packet.lodge_state, packet.lodge_status_text = "queued", "Waiting to be sent"
-            packet.turn = "vendor"
+        sheet, before = parsed(packet.sheet) if packet.sheet else None, packet.state
+        by_hand = sheet is not None and isinstance(sheet.send, ByHand)
+        packet.advance(Event.LODGE_BY_HAND if by_hand else Event.LODGE)
+        tx.worth_noting = packet.state != before
+        if packet.state != before and not by_hand:
+            _need_desk(app, sheet)
             waiting.begin(app, tx.session, packet, LODGE)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -156,19 +146,18 @@ def _claim(app: AppContext, packet_id: str, tried: int) -> _Errand | None:
             with_for_update={"of": Packet},
             options=(joinedload(Packet.sheet), joinedload(Packet.login)),
         )
-        if packet is None or packet.lodge_state not in ON_ITS_WAY:
+        if packet is None or packet.delivery.state not in ON_ITS_WAY:
             return None
-        if packet.life != "sealed":
-            if packet.life in (*LIVES, "refused"):
-                _over(packet)
+        if not packet.can(Event.SEND):
+            packet.advance(Event.DELIVERED)
             return None
         if not waiting.due(packet, tried):
             return None
         desk = desk_of(app, packet)
         closed = health.closed_until(session, desk.sheet.desk)
         if closed is None:
-            packet.lodge_state, packet.send_next_at = "sending", None
-            packet.lodge_status_text = "On its way to the desk"
+            packet.advance(Event.SEND)
+            packet.delivery.next_at = None
             several = len(packet.cases) > 1
             cases = [
                 _Case(
@@ -234,11 +223,11 @@ def _case_sent(
 
 
 def _note_sent(packet: Packet, one: _Case, reference: str | None) -> None:
-    if packet.life == "refused":
+    if packet.life == Life.REFUSED:
         return
     for case in packet.cases:
         if case.id == one.ident:
-            case.sent, case.life = True, case.life or "lodged"
+            case.sent, case.life = True, case.life or Life.LODGED
             case.reference = reference or case.reference
             packet.reference = references(packet)
 
@@ -257,18 +246,8 @@ def _lodged(
         if last is not None:
             _note_sent(packet, last, reference)
         tx.detail["reference"] = packet.reference or ""
-        _over(packet)
+        packet.advance(Event.DELIVERED)
         return health.is_failing(tx.session, errand.desk.sheet.desk)
-
-
-def _over(packet: Packet) -> None:
-    """Nothing is on its way any more. A desk that answers by mail may have said that it has it, or refused it."""
-    packet.lodged_at = packet.lodged_at or datetime.now(UTC)
-    packet.lodge_state = "done" if packet.life != "refused" else None
-    packet.lodge_status_text = ""
-    waiting.done(packet)
-    if packet.life == "sealed":
-        packet.life, packet.turn, packet.refusals = "lodged", "vendor", None
 
 
 def _refused(app: AppContext, packet_id: str, refusal: DeskRefused) -> None:
@@ -278,6 +257,9 @@ def _refused(app: AppContext, packet_id: str, refusal: DeskRefused) -> None:
         found = refused(sheet, refusal.body, refusal.status) if sheet else ()
         reasons = [reason.model_dump() for reason in found]
         tx.subject = f"packet {packet.number}"
+        if not packet.can(Event.REFUSE):  # its desk was faster by another way, and is believed
+            tx.worth_noting = False
+            return
         note_refusal(packet, reasons, f"http-{refusal.status}")
         _keep_words(packet)
         tx.detail["reasons"] = [reason["code"] for reason in packet.refusals or []]
@@ -309,9 +291,8 @@ def note_refusal(packet: Packet, reasons: list[dict[str, Any]], code: str) -> No
         reasons = [
             {**reason, "text": f"{reason['text']} (Taken already: {names}.)"} for reason in reasons
         ]
-    waiting.done(packet)
-    packet.life, packet.turn, packet.refusals = "refused", "ours", reasons
-    packet.lodge_state, packet.lodge_status_text = None, ""
+    packet.advance(Event.REFUSE)
+    packet.refusals = reasons
 
 
 def give_up(app: AppContext, packet_id: str) -> None:
@@ -324,13 +305,22 @@ def _not_there(app: AppContext, packet_id: str, words: str, until: datetime | No
     with app.transaction(WORKER, "lodging put off", "packet", words=words) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
-        tx.worth_noting = packet.send_tried == 0
-        if not waiting.put_off(app, tx.session, packet, LODGE, words, until):
+        tx.worth_noting = packet.delivery.tried == 0
+        if not packet.can(Event.PUT_OFF):
+            _give_way(tx, packet)
+        elif waiting.put_off(app, tx.session, packet, LODGE, words, until):
+            packet.advance(Event.PUT_OFF)
+            packet.delivery.status_text = f"Waiting for the desk: {_parts_there(packet)}{words}"
+        else:
             tx.worth_noting = True
             _stall(packet, words)
-            return
-        packet.lodge_state = "queued"
-        packet.lodge_status_text = f"Waiting for the desk: {_parts_there(packet)}{words}"
+
+
+def _give_way(tx: AuditedTransaction, packet: Packet) -> None:
+    """End a delivery that its desk has overtaken: by another way it said that it has the packet, or refused it."""
+    tx.worth_noting = False
+    if packet.can(Event.DELIVERED):
+        packet.advance(Event.DELIVERED)
 
 
 def _parts_there(packet: Packet) -> str:
@@ -348,10 +338,12 @@ def _stalled(app: AppContext, packet_id: str, words: str) -> None:
     with app.transaction(WORKER, "lodging given up", "packet", words=words) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
-        _stall(packet, words)
+        if packet.can(Event.STALL):
+            _stall(packet, words)
+        else:
+            _give_way(tx, packet)
 
 
 def _stall(packet: Packet, words: str) -> None:
-    waiting.done(packet)
-    packet.lodge_state, packet.turn = "stalled", "ours"
-    packet.lodge_status_text = f"{words} Nothing was lost: lodge it again when the desk is back."
+    packet.advance(Event.STALL)
+    packet.delivery.status_text = f"{words} Nothing was lost: lodge it again when the desk is back."

@@ -14,6 +14,7 @@ from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, Parcel, T
 from sealpacket.channels.sheet_desk import SheetDesk, desk_of_sheet
 from sealpacket.channels.sheet_desk.base import NUMBER
 from sealpacket.core.errors import ProblemError
+from sealpacket.core.life import Life, Turn
 from sealpacket.core.outgoing import OutgoingText
 from sealpacket.core.sheets import (
     ByHand,
@@ -82,7 +83,7 @@ def _heard(sheet: Sheet, recorded: Sequence[tuple[str, str]]) -> Iterator[TrialS
     found = [(name, text, read_given(sheet, name, text.encode())) for name, text in recorded]
     for name, text, read in found:
         news = read.news
-        turn = "our turn" if news.turn == "ours" else "their turn"
+        turn = "our turn" if news.turn == Turn.OURS else "their turn"
         said = [
             f"reference {read.reference}" if read.reference else "",
             f"{news.status or 'no status'}: {news.life}, {turn}",
@@ -95,7 +96,7 @@ def _heard(sheet: Sheet, recorded: Sequence[tuple[str, str]]) -> Iterator[TrialS
         yield TrialStep(
             act=f"read {name}", ok=not read.not_understood, sentence=sentence, said=text[:4000]
         )
-    taken = [read for _, _, read in found if read.news.life != "refused"]
+    taken = [read for _, _, read in found if read.news.life != Life.REFUSED]
     rules = sheet.replies
     for what, wanted, there in (
         ("reference", rules.reference, any(read.reference for read in taken)),
@@ -152,7 +153,9 @@ class _Life:
 
     def lodge(self) -> Outcome:
         """The case and its files arrive, and the desk's reference comes back."""
-        word = status_for(self._sheet, "lodged", "vendor") or status_for(self._sheet, "lodged")
+        word = status_for(self._sheet, Life.LODGED, Turn.VENDOR) or status_for(
+            self._sheet, Life.LODGED
+        )
         self._made.saying = self._made.saying.model_copy(update={"status": word})
         files = self._files()
         for place, case in enumerate(self._sample.cases):
@@ -173,7 +176,7 @@ class _Life:
 
     def ask_back(self) -> Outcome:
         """The desk asks, and it becomes our turn."""
-        word = status_for(self._sheet, "lodged", "ours")
+        word = status_for(self._sheet, Life.LODGED, Turn.OURS)
         if self._sheet.replies.messages is None:
             return _skipped("The sheet reads no messages.")
         self._say(word or self._made.saying.status, _QUESTION, asks=True)
@@ -181,7 +184,7 @@ class _Life:
         texts = [message.text for message in news.news.messages]
         if _QUESTION not in " ".join(texts):
             return _bad("The desk's question is not found in what it says.", self._said())
-        ours = news.news.turn == "ours" or any(
+        ours = news.news.turn == Turn.OURS or any(
             not want.doubtful for message in news.news.messages for want in message.wants
         )
         if not ours:
@@ -240,13 +243,13 @@ class _Life:
 
     def solve(self) -> Outcome:
         """The desk says that it has an answer."""
-        return self._becomes("answered", "The desk has no word for a case that it has answered.")
+        return self._becomes(Life.ANSWERED, "The desk has no word for a case that it has answered.")
 
     def settle(self) -> Outcome:
         """The case is over."""
         if self._sheet.replies.settled_by == "us":
             return _skipped("The desk never says that a case is over: we settle it.")
-        return self._becomes("settled", "No status word settles a case.")
+        return self._becomes(Life.SETTLED, "No status word settles a case.")
 
     def refuse(self) -> Outcome:
         """The desk refuses a case, and the reason is read with its remedy."""
@@ -254,7 +257,7 @@ class _Life:
         if rules is None:
             return _skipped("The sheet reads no refusals.")
         code = next(iter(rules.remedies), "refused").replace("*", "x")
-        word = status_for(self._sheet, "refused")
+        word = status_for(self._sheet, Life.REFUSED)
         self._made.saying = Saying(
             our_number=NUMBER, status=word, refused_as=code, refused_words="It is not right."
         )
@@ -273,7 +276,7 @@ class _Life:
             return refused(self._sheet, refusal.body, refusal.status)
         return ()
 
-    def _becomes(self, life: str, missing: str) -> Outcome:
+    def _becomes(self, life: Life, missing: str) -> Outcome:
         word = status_for(self._sheet, life)
         if not word:
             return _skipped(missing)

@@ -14,10 +14,10 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
 from sealpacket.channels import Outgoing
+from sealpacket.core.life import Life
 from sealpacket.core.sheets import Sheet, fill, names_of, seal_to
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.lives import DRAFT
 from sealpacket.services.packets.workbench import Workbench, lay_out
 from sealpacket.store.models import Exhibit, Packet
 
@@ -37,7 +37,7 @@ def file_names(bench: Workbench, sheet: Sheet) -> FileNames:
     packet = bench.packet
     if packet.file_names is not None:
         return FileNames.model_validate(packet.file_names)
-    values = bench.values(sheet) if packet.life in DRAFT else _plain_facts(bench)
+    values = bench.values(sheet) if packet.life == Life.DRAFTING else _plain_facts(bench)
     naming = sheet.attachments.naming
     return FileNames(
         files=names_of(naming.file, [exhibit.goes_as for exhibit in packet.exhibits], values),

@@ -219,7 +219,6 @@ def _sample(
             answers={},
             note="A sample: since this morning it does not do what it should; nothing was changed before, "
             "a restart was tried.",
-            placeholder_key_sealed=b"",
             created_at=datetime.now(UTC),
         )
         packet.asset, packet.login = thing, login

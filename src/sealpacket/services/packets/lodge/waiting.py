@@ -11,37 +11,35 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.app.queue import pause_before
 from sealpacket.core.errors import Conflict
+from sealpacket.core.life import AT_DESK, ON_ITS_WAY, Event, Life
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import serialize, workbench
-from sealpacket.services.packets.lives import LIVES
 from sealpacket.services.packets.lodge import health
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Desk, DeskSheet, Packet
+from sealpacket.store.models import Desk, DeskSheet, Packet, PacketDelivery
 
 LODGE = "lodge_packet"
 SEND = "send_messages"
-ON_ITS_WAY = ("queued", "sending")
 
 
 def begin(app: AppContext, session: Session, packet: Packet, task: str) -> None:
     """Put the first try into the queue; a desk that was left alone is tried by it."""
     if packet.sheet is not None:
         health.open_for_one(session, parsed(packet.sheet).desk)
-    packet.send_tried, packet.send_since, packet.send_next_at = 0, None, None
-    packet.send_words = ""
+    packet.delivery.start_trying()
     _enqueue(app, session, packet, task)
 
 
 def _enqueue(
     app: AppContext, session: Session, packet: Packet, task: str, seconds: int = 0
 ) -> None:
-    arguments: dict[str, Any] = {"packet": packet.id, "tried": packet.send_tried}
+    arguments: dict[str, Any] = {"packet": packet.id, "tried": packet.delivery.tried}
     app.enqueue(session, task, arguments, packet.id, seconds)
 
 
 def due(packet: Packet, tried: int) -> bool:
     """Whether a try is the one that is meant: another may have been put into the queue in its place."""
-    return tried == packet.send_tried
+    return tried == packet.delivery.tried
 
 
 def put_off(
@@ -53,43 +51,26 @@ def put_off(
     until: datetime | None = None,
 ) -> bool:
     """Try again later, or at `until`. Returns False once it has been tried for as many days as is meant."""
-    now = datetime.now(UTC)
-    packet.send_since = packet.send_since or now
-    packet.send_words = words
-    if now - packet.send_since > timedelta(days=app.settings.desk_days):
-        packet.send_next_at = None
+    now, delivery = datetime.now(UTC), packet.delivery
+    delivery.since = delivery.since or now
+    delivery.reason = words
+    if now - delivery.since > timedelta(days=app.settings.desk_days):
+        delivery.next_at = None
         return False
-    pause = pause_before(packet.send_tried)
+    pause = pause_before(delivery.tried)
     if until is not None:
         pause = max(1, round((until - now).total_seconds())) + pause % 7
-    packet.send_tried += 1
-    packet.send_next_at = now + timedelta(seconds=pause)
+    delivery.tried += 1
+    delivery.next_at = now + timedelta(seconds=pause)
     _enqueue(app, session, packet, task, pause)
     return True
 
 
-def done(packet: Packet) -> None:
-    """Nothing of it waits any more."""
-    packet.send_tried += 1
-    packet.send_since = packet.send_next_at = None
-    packet.send_words = ""
-
-
 def waiting_task(packet: Packet) -> str | None:
     """What of a packet waits for its desk: the case, or what it is told."""
-    if packet.lodge_state in ON_ITS_WAY:
+    if packet.delivery.state in ON_ITS_WAY:
         return LODGE
-    return SEND if any(unsent(message) for message in packet.messages) else None
-
-
-def unsent(message: Any) -> bool:
-    """Whether a message of ours is still to go."""
-    return bool(
-        message.direction == "out"
-        and message.sent_at is None
-        and message.taken_back_at is None
-        and not message.failure
-    )
+    return SEND if any(message.is_unsent for message in packet.messages) else None
 
 
 def try_now(app: AppContext, actor: Actor, number: str) -> PacketShown:
@@ -108,8 +89,7 @@ def try_now(app: AppContext, actor: Actor, number: str) -> PacketShown:
             )
         if packet.sheet is not None:
             health.open_for_one(tx.session, parsed(packet.sheet).desk)
-        packet.send_tried += 1
-        packet.send_next_at, packet.send_since = None, None
+        packet.delivery.stop_trying()
         _enqueue(app, tx.session, packet, task)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
@@ -119,20 +99,13 @@ def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Stop lodging, as long as nothing of it can be with the desk; the packet stays sealed."""
     with app.transaction(actor, "lodging cancelled", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life != "sealed" or packet.lodge_state is None:
-            raise Conflict(
-                f"{packet.number} is not on its way.",
-                "Only a packet that waits for its desk can be held back.",
-                code="not-on-its-way",
-            )
-        if packet.lodge_state == "sending" or any(one.begun or one.sent for one in packet.cases):
+        if packet.can(Event.CANCEL) and any(one.begun or one.sent for one in packet.cases):
             raise Conflict(
                 f"{packet.number} may be with the desk already.",
                 "Wait for what comes of it; then close it at the desk.",
                 code="may-be-there",
             )
-        done(packet)
-        packet.lodge_state, packet.lodge_status_text, packet.turn = None, "", "ours"
+        packet.advance(Event.CANCEL)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))
 
@@ -149,8 +122,9 @@ def _wake(app: AppContext, desk: str) -> None:
             select(Packet)
             .join(DeskSheet, Packet.sheet_id == DeskSheet.id)
             .join(Desk, DeskSheet.desk_id == Desk.id)
-            .where(Desk.key == desk, Packet.send_next_at.is_not(None))
-            .where(Packet.life.in_(("sealed", "refused", *LIVES)))
+            .join(Packet.delivery)
+            .where(Desk.key == desk, PacketDelivery.next_at.is_not(None))
+            .where(Packet.life.in_((Life.SEALED, Life.REFUSED, *AT_DESK)))
             .with_for_update(of=Packet, skip_locked=True)
         )
         count = 0
@@ -159,8 +133,8 @@ def _wake(app: AppContext, desk: str) -> None:
             if task is None:
                 continue
             count += 1
-            packet.send_tried += 1
-            packet.send_next_at = None
+            packet.delivery.tried += 1
+            packet.delivery.next_at = None
             _enqueue(app, tx.session, packet, task)
         tx.detail["packets"] = count
         tx.worth_noting = count > 0

@@ -11,10 +11,10 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.kinds import KINDS
+from sealpacket.core.life import OPEN
 from sealpacket.core.redact import Placeholders
 from sealpacket.services import redaction_plan
 from sealpacket.services.packets import exhibits, workbench
-from sealpacket.services.packets.lives import OPEN
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.redaction.decisions import PURPOSE, Action, decisions_of
 from sealpacket.services.packets.redaction.schemas import DecisionShown

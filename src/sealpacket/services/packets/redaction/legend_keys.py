@@ -29,7 +29,7 @@ def new_placeholder_key(app: AppContext) -> bytes:
 
 def placeholder_key_of(app: AppContext, packet: Packet) -> bytes:
     """The key of a packet's placeholders."""
-    return decrypt(app.ring, packet.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE)
+    return decrypt(app.ring, packet.legend.placeholder_key_sealed, PLACEHOLDER_KEY_PURPOSE)
 
 
 def fingerprint(key: bytes) -> str:
@@ -39,13 +39,13 @@ def fingerprint(key: bytes) -> str:
 
 def key_of(app: AppContext, packet: Packet) -> bytes:
     """The packet's legend key. Raises Conflict once it is destroyed."""
-    if packet.legend_key_sealed is None:
+    if packet.legend.key_sealed is None:
         raise Conflict(
-            f"The legend of {packet.number} is destroyed, since {packet.legend_destroyed_at:%d %B %Y}.",
+            f"The legend of {packet.number} is destroyed, since {packet.legend.destroyed_at:%d %B %Y}.",
             "The placeholders can no longer be resolved; the custody log records who destroyed the legend.",
             code="legend-destroyed",
         )
-    return decrypt(app.ring, packet.legend_key_sealed, LEGEND_KEY_PURPOSE)
+    return decrypt(app.ring, packet.legend.key_sealed, LEGEND_KEY_PURPOSE)
 
 
 def put(app: AppContext, key: bytes, blocks: Iterable[bytes]) -> str:

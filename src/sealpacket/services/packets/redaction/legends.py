@@ -14,11 +14,12 @@ from sqlalchemy import func, select
 
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.core.errors import Conflict
+from sealpacket.core.life import Life
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.legend_keys import fingerprint, key_of
 from sealpacket.services.packets.redaction.schemas import LegendDestroyed, LegendShown
-from sealpacket.store.models import Packet, RedactionDecision
+from sealpacket.store.models import Packet, PacketFollowing, PacketLegend, RedactionDecision
 
 MOST_SHOWN = 20_000
 
@@ -48,7 +49,7 @@ def destroy(app: AppContext, actor: Actor, number: str) -> LegendDestroyed:
     with app.transaction(actor, "legend key destroyed", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
         key = key_of(app, packet)
-        if packet.life != "settled":
+        if packet.life != Life.SETTLED:
             raise Conflict(
                 f"{packet.number} is {packet.life}: its legend is needed to read what the desk answers.",
                 "Destroy it when the packet is settled.",
@@ -57,15 +58,16 @@ def destroy(app: AppContext, actor: Actor, number: str) -> LegendDestroyed:
         tx.detail = _forget(app, tx.session, packet, key)
         return LegendDestroyed(
             number=packet.number,
-            destroyed_at=packet.legend_destroyed_at,
+            destroyed_at=packet.legend.destroyed_at,
             fingerprint=fingerprint(key),
         )
 
 
 def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[str, Any]:
     """Forget the keys and all that was kept under them; what stays for the custody log."""
-    packet.legend_key_sealed, packet.placeholder_key_sealed = None, b""
-    packet.legend_destroyed_at = datetime.now(UTC).replace(microsecond=0)
+    legend = packet.legend
+    legend.key_sealed, legend.placeholder_key_sealed = None, b""
+    legend.destroyed_at = datetime.now(UTC).replace(microsecond=0)
     for exhibit in packet.exhibits:
         app.forget(session, exhibit.legend_blob, exhibit.values_blob)
         exhibit.legend_blob = exhibit.values_blob = None
@@ -80,11 +82,18 @@ def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[s
 def destroy_due(app: AppContext) -> int:
     """Destroy the legends of packets that were settled longer ago than the house keeps them; gives how many."""
     before = datetime.now(UTC) - timedelta(days=app.settings.legend_days)
-    ended = func.coalesce(Packet.settled_at, Packet.followed_at, Packet.lodged_at)
+    ended = func.coalesce(Packet.settled_at, PacketFollowing.followed_at, Packet.lodged_at)
     with app.database.transaction() as session:
-        due = Packet.life == "settled", ended < before, Packet.legend_destroyed_at.is_(None)
+        due = Packet.life == Life.SETTLED, ended < before, PacketLegend.destroyed_at.is_(None)
         numbers = list(
-            session.scalars(select(Packet.number).where(*due).order_by(ended).limit(500))
+            session.scalars(
+                select(Packet.number)
+                .join(Packet.following)
+                .join(Packet.legend)
+                .where(*due)
+                .order_by(ended)
+                .limit(500)
+            )
         )
     done = 0
     for number in numbers:

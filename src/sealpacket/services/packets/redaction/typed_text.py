@@ -88,7 +88,7 @@ def look(app: AppContext, session: Session, bench: Workbench, *, thorough: bool 
 def sealed_texts(app: AppContext, session: Session, packet: Packet) -> Typed:
     """What was typed into a packet that is a draft no more, as it was found at the seal; empty once it is destroyed."""
     kept = session.get(TypedRecord, packet.id)
-    if kept is None or packet.legend_destroyed_at is not None:
+    if kept is None or packet.legend.destroyed_at is not None:
         return Typed()
     return _as_typed(app, session, packet, _opened(app, packet, kept.found_sealed), frozenset())
 

@@ -9,13 +9,13 @@ from datetime import UTC, datetime
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
+from sealpacket.core.life import Event
 from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import Case, cases_of
 from sealpacket.core.words import count
 from sealpacket.services.desks import show_case
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.lives import OVER
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.schemas import Letter, PacketShown
@@ -76,8 +76,7 @@ def seal(app: AppContext, actor: Actor, number: str, version: int | None = None)
                 "files": sealed.files,
                 "octets": sealed.octets,
             }
-            packet.life = "sealed"
-            packet.lodge_state, packet.lodge_status_text = None, ""
+            packet.advance(Event.SEAL)
             tx.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
             tx.session.flush()
             return serialize.show(bench)
@@ -187,21 +186,12 @@ def reopen(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Take a sealed or refused packet back to drafting. Its bag is deleted; the custody log keeps its sum."""
     with app.transaction(actor, "packet reopened", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life not in ("sealed", "refused") or packet.lodge_state in ("queued", "sending"):
-            raise Conflict(
-                f"{packet.number} is {packet.life}; it cannot go back to drafting.",
-                "Only what is sealed and not on its way, or was refused, can be mended.",
-                code="not-reopenable",
-            )
         tx.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
-        app.forget(tx.session, packet.bag_blob)
-        packet.life, packet.turn = "drafting", "ours"
-        packet.bag_blob = packet.bag_sha256 = packet.seal = packet.sealed_at = None
-        packet.sealed_answers = packet.file_names = None
+        bag_blob = packet.bag_blob
+        packet.advance(Event.REOPEN)
+        app.forget(tx.session, bag_blob)
         if not any(one.reference for one in packet.cases):
             packet.cases = []
-        packet.sealed_by = packet.lodge_state = None
-        packet.lodge_status_text = ""
         for exhibit in packet.exhibits:
             exhibit.upload, exhibit.arrived = None, False
         tx.session.flush()
@@ -212,18 +202,6 @@ def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketS
     """Give a packet up before it is with the desk."""
     with app.transaction(actor, "packet withdrawn", f"packet {number}", reason=reason) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        if packet.life not in ("drafting", "sealed", "refused") or packet.lodge_state in (
-            "queued",
-            "sending",
-        ):
-            over = packet.life in OVER
-            raise Conflict(
-                f"{packet.number} is {packet.life}{'' if over else '; the desk has it'}.",
-                "It is over already: nothing is left to be given up."
-                if over
-                else "Ask the desk to close it: sealpacket packet close",
-                code="not-withdrawable",
-            )
-        packet.life, packet.turn = "withdrawn", "ours"
+        packet.advance(Event.WITHDRAW)
         tx.session.flush()
         return serialize.show(workbench.lay_out(app, tx.session, packet))

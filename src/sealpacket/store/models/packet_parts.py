@@ -1,0 +1,83 @@
+"""What belongs to one packet and changes apart from it: delivery, following, ticket and legend, a row each."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import ForeignKey
+from sqlalchemy.orm import Mapped, mapped_column
+
+from sealpacket.core.life import DeliveryState, FollowingState
+from sealpacket.store.models.base import Base, one_of
+
+
+class PacketDelivery(Base):
+    """How a packet gets to its desk. `tried` counts the tries of whatever waits, the case or a message of ours.
+
+    While the desk is away they are counted from `since`, the next one is due at `next_at`, and `reason` says what
+    went wrong. `tried` also names the current try: an older one in the queue is ignored.
+    """
+
+    __tablename__ = "packet_delivery"
+    packet_id: Mapped[str] = mapped_column(
+        ForeignKey("packet.id", ondelete="CASCADE"), primary_key=True
+    )
+    state: Mapped[DeliveryState | None]
+    status_text: Mapped[str] = mapped_column(default="", server_default="")
+    tried: Mapped[int] = mapped_column(default=0, server_default="0")
+    since: Mapped[datetime | None]
+    next_at: Mapped[datetime | None]
+    reason: Mapped[str] = mapped_column(default="", server_default="")
+    __table_args__ = (one_of("state", DeliveryState),)
+
+    def start_trying(self) -> None:
+        """Count tries from the beginning."""
+        self.tried, self.since, self.next_at, self.reason = 0, None, None, ""
+
+    def stop_trying(self) -> None:
+        """Wait for nothing; a try that is still in the queue is not the current one any more."""
+        self.tried += 1
+        self.since, self.next_at, self.reason = None, None, ""
+
+
+class PacketFollowing(Base):
+    """Looks at the desk: `followed_at` is when it was read last, `status_text` says why the last look failed."""
+
+    __tablename__ = "packet_following"
+    packet_id: Mapped[str] = mapped_column(
+        ForeignKey("packet.id", ondelete="CASCADE"), primary_key=True
+    )
+    state: Mapped[FollowingState | None]
+    status_text: Mapped[str] = mapped_column(default="", server_default="")
+    followed_at: Mapped[datetime | None] = mapped_column(index=True)
+    __table_args__ = (one_of("state", FollowingState),)
+
+
+class PacketTicket(Base):
+    """The ticket at our own service desk: its number, and the `mail` that brought it.
+
+    `reported` is what the service desk was told last, `tried_at` when that was tried, `trouble` why it failed.
+    """
+
+    __tablename__ = "packet_ticket"
+    packet_id: Mapped[str] = mapped_column(
+        ForeignKey("packet.id", ondelete="CASCADE"), primary_key=True
+    )
+    number: Mapped[str] = mapped_column(default="", server_default="", index=True)
+    mail: Mapped[dict[str, Any] | None]
+    reported: Mapped[str] = mapped_column(default="", server_default="")
+    tried_at: Mapped[datetime | None]
+    trouble: Mapped[str] = mapped_column(default="", server_default="")
+
+
+class PacketLegend(Base):
+    """The keys of a packet's placeholders and of its legend, encrypted; gone once the legend is destroyed."""
+
+    __tablename__ = "packet_legend"
+    packet_id: Mapped[str] = mapped_column(
+        ForeignKey("packet.id", ondelete="CASCADE"), primary_key=True
+    )
+    placeholder_key_sealed: Mapped[bytes]
+    key_sealed: Mapped[bytes | None]
+    destroyed_at: Mapped[datetime | None]
