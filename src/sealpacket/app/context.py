@@ -91,7 +91,7 @@ class AppContext:
         with self.database.transaction() as session:
             tx = AuditedTransaction(session, subject, dict(detail))
             yield tx
-            if tx.worth_noting:
+            if tx.audited:
                 session.flush()
                 append(session, datetime.now(UTC), actor.name, action, tx.subject, tx.detail)
 
@@ -116,4 +116,4 @@ class AuditedTransaction:
     session: Session
     subject: str
     detail: dict[str, Any]
-    worth_noting: bool = True
+    audited: bool = True

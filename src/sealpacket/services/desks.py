@@ -124,7 +124,7 @@ def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:
             desk.sheets.append(DeskSheet(number=len(desk.sheets) + 1, body=body, text=text))
         else:
             desk.sheets[-1].text = text
-            tx.worth_noting = False
+            tx.audited = False
         tx.session.flush()
         tx.detail = {"version": len(desk.sheets)}
         return show_desk(app, desk)

@@ -120,7 +120,7 @@ def forget_former(app: AppContext) -> list[str]:
     re_encrypt(app)
     former = [key_id(key).hex() for key in ring.keys[1:]]
     with app.transaction(COMMAND, "former master key forgotten", "house", keys=former) as tx:
-        tx.worth_noting = bool(former)
+        tx.audited = bool(former)
         KeyFile(app.settings.key_file).replace(KeyRing((ring.current,)))
     return former
 

@@ -94,7 +94,7 @@ def put(app: AppContext, actor: Actor, text: str) -> KitShown:
             tx.session.add(record)
         same = bool(record.versions) and record.versions[-1].body == body and not record.retired
         if same:
-            tx.worth_noting = False
+            tx.audited = False
         else:
             number = len(record.versions) + 1
             record.versions.append(KitVersion(number=number, body=body, text=text, by=actor.name))

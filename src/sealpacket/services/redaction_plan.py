@@ -65,7 +65,7 @@ def put_plan(app: AppContext, actor: Actor, text: str, number: int) -> dict[str,
                 "Read it again and repeat your change.",
             )
         if plan == before:
-            tx.worth_noting = False
+            tx.audited = False
         else:
             _add(app, tx.session, actor, plan, latest + 1)
         tx.detail = {

@@ -157,7 +157,7 @@ def _away(session: Session) -> list[DeskAwayShown]:
 def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
     if packet.life != Life.DRAFTING:
         return briefs.brief(packet, None)
-    bench = workbench.lay_out(app, session, packet, stops_only=True)
+    bench = workbench.evaluate(app, session, packet, stops_only=True)
     return briefs.brief(packet, len(bench.stops))
 
 

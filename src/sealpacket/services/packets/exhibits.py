@@ -350,6 +350,6 @@ def forget_broken_uploads(app: AppContext) -> int:
         broken = list(tx.session.scalars(query))
         for exhibit in broken:
             _remove(app, tx.session, exhibit.packet, exhibit)
-        tx.worth_noting = bool(broken)
+        tx.audited = bool(broken)
         tx.detail = {"count": len(broken)}
         return len(broken)

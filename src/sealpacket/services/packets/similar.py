@@ -283,4 +283,4 @@ def end_as_solved(
         draft.advance(Event.SOLVE)
         tx.session.add(solution)
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, draft))
+        return serialize.show(workbench.evaluate(app, tx.session, draft))

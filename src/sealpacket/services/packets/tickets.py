@@ -80,7 +80,7 @@ def _report(app: AppContext, number: str) -> bool:
             trouble = f"{problem.detail} {problem.remedy}"
     with app.transaction(WORKER, "ticket told", f"packet {number}", ticket=told.ticket) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        tx.worth_noting = taken
+        tx.audited = taken
         if packet.ticket is None:
             return taken
         packet.ticket.trouble, packet.ticket.tried_at = trouble, datetime.now(UTC)

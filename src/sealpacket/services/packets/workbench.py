@@ -181,7 +181,7 @@ def answered(session: Session, packet: Packet) -> Workbench:
     return Workbench(packet, sheet, basis, ruling, answers, facts, people)
 
 
-def lay_out(
+def evaluate(
     app: AppContext,
     session: Session,
     packet: Packet,

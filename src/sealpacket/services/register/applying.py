@@ -26,7 +26,7 @@ def apply(app: AppContext, ident: str, by: str) -> None:
         with app.transaction(Actor(by, frozenset()), "import applied", f"import {ident}") as tx:
             intake = find_import(tx.session, ident, lock=True)
             if intake.state != "applying":
-                tx.worth_noting = False
+                tx.audited = False
                 return
             _apply_all(app, tx.session, intake, by)
             intake.state, intake.applied_at = "applied", datetime.now(UTC)
@@ -168,7 +168,7 @@ def undo(app: AppContext, ident: str, by: str) -> None:
         with app.transaction(Actor(by, frozenset()), "import undone", f"import {ident}") as tx:
             intake = find_import(tx.session, ident, lock=True)
             if intake.state != "undoing":
-                tx.worth_noting = False
+                tx.audited = False
                 return
             _undo_all(app, tx.session, intake, by)
             intake.state = "undone"

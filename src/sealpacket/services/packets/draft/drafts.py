@@ -87,7 +87,7 @@ def note(
         tx.detail = {"title": title, "legend_key": legend_print}
         if ticket:
             tx.detail["ticket"] = ticket
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _past(moment: datetime | None) -> datetime | None:
@@ -111,7 +111,7 @@ def get(app: AppContext, number: str) -> PacketShown:
     """A packet with everything on the workbench."""
     with app.database.snapshot() as session:
         return serialize.show(
-            workbench.lay_out(app, session, workbench.find_packet(session, number))
+            workbench.evaluate(app, session, workbench.find_packet(session, number))
         )
 
 
@@ -177,7 +177,7 @@ def change(
     """
     with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
         packet = workbench.in_draft(tx.session, number, version)
-        before = _masked_by(workbench.lay_out(app, tx.session, packet))
+        before = _masked_by(workbench.evaluate(app, tx.session, packet))
         for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
@@ -278,9 +278,9 @@ def by_hand_if_uncovered(app: AppContext, actor: Actor, number: str) -> None:
     """Send a draft by hand where its desk wants cover that is not there: about what a packet itself asks for."""
     with app.transaction(actor, "packet changed", f"packet {number}", fields=["desk"]) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
-        stops = workbench.lay_out(app, tx.session, packet).stops
+        stops = workbench.evaluate(app, tx.session, packet).stops
         uncovered = packet.asset is not None and any(one.code == "cover" for one in stops)
-        tx.worth_noting = uncovered
+        tx.audited = uncovered
         if packet.asset is not None and uncovered:
             vendor = packet.asset.vendor
             _use_desk(tx.session, packet, desk_named(tx.session, vendor, by_hand_key(vendor)))
@@ -310,7 +310,7 @@ def answer(
         actor, "questions answered", f"packet {number}", questions=sorted(answers)
     ) as tx:
         packet = workbench.in_draft(tx.session, number, version)
-        bench = workbench.lay_out(app, tx.session, packet)
+        bench = workbench.evaluate(app, tx.session, packet)
         if bench.sheet is None:
             raise Conflict(
                 "There is no desk yet, so there are no questions.",
@@ -328,7 +328,7 @@ def answer(
         as_before = {ident: packet.answers[ident] for ident in faults if ident in packet.answers}
         packet.answers = {k: v for k, v in merged.items() if k not in faults} | as_before
         tx.detail["questions"] = sorted(answers.keys() - faults.keys())
-        tx.worth_noting = bool(tx.detail["questions"])
+        tx.audited = bool(tx.detail["questions"])
         tx.session.flush()
         settled = _settled(app, tx.session, packet, _masked_by(bench))
     if faults:
@@ -369,12 +369,12 @@ def _settled(
     app: AppContext, session: Session, packet: Packet, before: tuple[dict[str, str], frozenset[str]]
 ) -> PacketShown:
     """The packet after a change. If other values are to be kept or masked now, its exhibits are redacted anew."""
-    bench = workbench.lay_out(app, session, packet)
+    bench = workbench.evaluate(app, session, packet)
     kept, masked = _masked_by(bench)
     if kept != before[0] or masked - before[1]:
         for exhibit in packet.exhibits:
             if exhibit.original_blob is not None:
                 queue_redaction(app, session, exhibit)
         session.flush()
-        bench = workbench.lay_out(app, session, packet)
+        bench = workbench.evaluate(app, session, packet)
     return serialize.show(bench)

@@ -156,7 +156,7 @@ def _add_words(app: AppContext, number: str, sender: str, text: str) -> None:
             by = f"{address_of(sender)}:\n" if sender else ""
             packet.note = f"{packet.note}\n\n{by}{text}".strip()[:_LONGEST_NOTE]
         else:
-            tx.worth_noting = False
+            tx.audited = False
 
 
 def _title(words: str) -> str:

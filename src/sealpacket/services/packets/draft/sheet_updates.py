@@ -39,7 +39,7 @@ def bring_along(app: AppContext, actor: Actor, number: str, version: int | None)
         }
         packet.sheet = newest
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
@@ -50,7 +50,7 @@ def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskShee
             "Nothing is to be brought along.",
             code="newest-sheet",
         )
-    bench = workbench.lay_out(app, session, packet)
+    bench = workbench.evaluate(app, session, packet)
     return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
 
 

@@ -59,7 +59,7 @@ def name_unlisted(
             {"asset": asset.serial, "vendor": maker.key},
         )
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _add(app: AppContext, tx: Any, actor: Actor, kind: str, form: Any) -> Any:

@@ -55,7 +55,7 @@ def grant_access(
             )
         )  # fmt: skip
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> PacketShown:
@@ -72,7 +72,7 @@ def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> Pack
         tx.subject = f"packet {one.packet.number}"
         tx.detail |= {"who": one.who, "what": one.what}
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, one.packet))
+        return serialize.show(workbench.evaluate(app, tx.session, one.packet))
 
 
 def list_access(app: AppContext, asset: str = "", *, ended: bool = False) -> list[AccessShown]:

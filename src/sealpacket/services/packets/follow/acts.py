@@ -47,7 +47,7 @@ def change_severity(
         values = {"act.level": level, "act.label": asked.label}
         telling = Telling(text, "severity", case, values=values)
         outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def contacts_of(packet: Packet, sheet: Sheet) -> list[str]:
@@ -83,7 +83,7 @@ def escalate(
             )
         telling = Telling(text, "escalate", case, values={"act.trigger": rules[step].trigger})
         outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _need_reason(text: str, remedy: str) -> None:
@@ -117,7 +117,7 @@ def change_contact(
         }  # fmt: skip
         telling = Telling(text, "contact", case, values=values)
         outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def change_told(
@@ -148,7 +148,7 @@ def change_told(
         mails = ", ".join(str(known[key]["mail"]) for key in people)
         telling = Telling(text, "told", case, values={"people": [*people], "act.people": mails})
         outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def accept(
@@ -185,7 +185,7 @@ def _on_an_answer(
         named.turn = Turn.VENDOR
         _over(packet)
         sum_up(packet)
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _over(packet: Packet) -> None:
@@ -212,7 +212,7 @@ def rate(
             raise Invalid("A rating goes from 1 to 5.", "Choose one of them.", field="rating")
         telling = Telling(text, "rate", case, values={"act.rating": rating})
         outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def close(app: AppContext, actor: Actor, number: str, text: str, *, case: str = "") -> PacketShown:
@@ -220,7 +220,7 @@ def close(app: AppContext, actor: Actor, number: str, text: str, *, case: str = 
     with app.transaction(actor, "closing asked for", f"packet {number}", reason=text) as tx:
         packet = need_open(workbench.find_packet(tx.session, number, lock=True))
         outbox.write(app, tx.session, packet, actor.name, Telling(text, "close", case))
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def open_again(
@@ -239,4 +239,4 @@ def open_again(
         named.life, named.turn = Life.LODGED, Turn.VENDOR
         sum_up(packet)
         outbox.write(app, tx.session, packet, actor.name, Telling(text, "open_again", case))
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))

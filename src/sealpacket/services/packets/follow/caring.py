@@ -32,7 +32,7 @@ def hand_over(app: AppContext, actor: Actor, number: str, to: str, note: str = "
             "at": datetime.now(UTC).isoformat(),
         }
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def take_over(app: AppContext, actor: Actor, number: str) -> PacketShown:
@@ -41,7 +41,7 @@ def take_over(app: AppContext, actor: Actor, number: str) -> PacketShown:
         packet = workbench.find_packet(tx.session, number, lock=True)
         tx.detail["from"], packet.owner, packet.handed = packet.owner, actor.name, None
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _need_account(session: Session, name: str) -> None:
@@ -90,7 +90,7 @@ def record_call(
             note_words(packet, parsed(packet.sheet), message.case, text)
         tx.session.flush()
         tx.session.expire(packet, ["messages"])
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def settle(
@@ -117,7 +117,7 @@ def settle(
                 case.life, case.turn, case.settle_on = Life.SETTLED, Turn.VENDOR, None
             packet.update_turn()
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def follow_up(
@@ -149,4 +149,4 @@ def follow_up(
         packet.follows_id = ident
         tx.session.flush()
         tx.session.expire(packet, ["follows"])
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))

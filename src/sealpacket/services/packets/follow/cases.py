@@ -57,7 +57,7 @@ def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
             )
         ask(app, session, packet)
         session.flush()
-        return serialize.show(workbench.lay_out(app, session, packet))
+        return serialize.show(workbench.evaluate(app, session, packet))
 
 
 def ask(app: AppContext, session: Session, packet: Packet) -> None:

@@ -140,7 +140,7 @@ def _keep_words(
         packet = workbench.find_packet(tx.session, number, lock=True)
         named = workbench.case_named(packet, case)
         if any(one.desk_id == words.ident and one.case is named for one in packet.messages):
-            tx.worth_noting = False
+            tx.audited = False
             return False
         vendor = packet.vendor_name or "the desk"
         wants = () if asks is False else wanted(words.text, asks=asks is True, unlabelled=True)

@@ -78,7 +78,7 @@ def _came_back(app: AppContext, number: str, mail: Mapping[str, Any]) -> bool:
             for case in packet.cases:
                 case.sent = case.begun = False
             return True
-        tx.worth_noting = False
+        tx.audited = False
         return False
 
 

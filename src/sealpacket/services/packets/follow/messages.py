@@ -21,7 +21,9 @@ def preview_reply(app: AppContext, number: str, text: str) -> TypedShown:
     """What would leave of an answer to the desk, beside what was typed."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        found = typed_text.message_text(app, session, workbench.lay_out(app, session, packet), text)
+        found = typed_text.message_text(
+            app, session, workbench.evaluate(app, session, packet), text
+        )
         return typed_text.show_text(found, found.texts[0])
 
 
@@ -40,7 +42,7 @@ def comment(
         telling = Telling(text, case=case or _case_of_one(packet), files=files)
         outbox.write(app, tx.session, packet, actor.name, telling)
         tx.detail["files"] = list(files)
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def reply(
@@ -75,7 +77,7 @@ def reply(
         packet.update_turn()
         tx.detail |= {"questions": len(answered), "files": list(files)}
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _case_of_one(packet: Packet) -> str:
@@ -131,7 +133,7 @@ def dismiss_question(app: AppContext, actor: Actor, number: str, question: str) 
             case.turn = Turn.VENDOR
         packet.update_turn()
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _asks(packet: Packet, case: PacketCase) -> bool:
@@ -170,7 +172,7 @@ def take_back(app: AppContext, actor: Actor, number: str, message_id: str) -> Pa
         packet.update_turn()
         tx.session.flush()
         tx.session.expire(message, ["files"])
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> PacketShown:
@@ -189,7 +191,7 @@ def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> Pack
             file.arrived = True
         packet.update_turn()
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def find_message(packet: Packet, ident: str) -> Message:

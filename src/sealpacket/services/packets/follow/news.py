@@ -155,7 +155,7 @@ def note_news(
             message.stranger = came.stranger
         if new:
             vendor_files.keep(new[0], came.attached)
-        tx.worth_noting = bool(tx.detail.pop("changed"))
+        tx.audited = bool(tx.detail.pop("changed"))
         if packet.delivery.next_at is None and any(one.is_unsent for one in packet.messages):
             begin(app, tx.session, packet, SEND)  # what waited for a reference
         return bool((came.original or came.attached) and new)

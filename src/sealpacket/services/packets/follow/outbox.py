@@ -121,7 +121,7 @@ def redacted(
     if not text:
         return Message(direction="out", text="", outgoing="")
     found = typed_text.message_text(
-        app, session, workbench.lay_out(app, session, packet), text, naming
+        app, session, workbench.evaluate(app, session, packet), text, naming
     )
     for _, kinds in found.grave():
         raise Conflict(
@@ -284,7 +284,7 @@ def _put_off(app: AppContext, packet_id: str, words: str, until: datetime | None
     with app.transaction(WORKER, "message put off", "packet", words=words) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
-        tx.worth_noting = packet.delivery.tried == 0
+        tx.audited = packet.delivery.tried == 0
         if not waiting.put_off(app, tx.session, packet, SEND, words, until):
             for message in packet.messages:
                 if message.is_unsent:

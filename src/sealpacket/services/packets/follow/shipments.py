@@ -52,7 +52,7 @@ def note_shipment(
             )
         )  # fmt: skip
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def receive_shipment(
@@ -73,7 +73,7 @@ def receive_shipment(
         one.arrived_on = day
         tx.subject, tx.detail["what"] = f"packet {one.packet.number}", one.what
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, one.packet))
+        return serialize.show(workbench.evaluate(app, tx.session, one.packet))
 
 
 def swap_serial(
@@ -111,7 +111,7 @@ def swap_serial(
         tx.subject = f"packet {packet.number}"
         tx.detail = {"old": was, "new": serial, "entitlements": moved}
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _move_cover(session: Session, actor: Actor, old: Asset, new: Asset, day: date) -> list[str]:

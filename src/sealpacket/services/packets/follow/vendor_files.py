@@ -153,7 +153,7 @@ def store_with_asset(
         one.asset_id = found.id
         tx.detail |= {"name": one.name, "asset": found.serial}
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, one.packet))
+        return serialize.show(workbench.evaluate(app, tx.session, one.packet))
 
 
 def files_of_asset(app: AppContext, asset: str) -> list[VendorFileShown]:

@@ -39,7 +39,7 @@ def hand_guide(app: AppContext, number: str, by: str = "") -> HandGuide:
         packet = workbench.find_packet(session, number)
         sheet, first = _by_hand(packet)
         way = way_of(first, by)
-        bench = workbench.lay_out(app, session, packet)
+        bench = workbench.evaluate(app, session, packet)
         cases = bench.cases()
         entered = {one.label: one for one in packet.cases}
         called = file_names(bench, sheet).files
@@ -161,7 +161,7 @@ def enter_reference(
         if all(other.sent for other in packet.cases) and packet.life == Life.SEALED:
             packet.advance(Event.DELIVERED, moment)
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _fits(sheet: Sheet, reference: str) -> None:

@@ -35,12 +35,12 @@ def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
         sheet, before = parsed(packet.sheet) if packet.sheet else None, packet.state
         by_hand = sheet is not None and isinstance(sheet.send, ByHand)
         packet.advance(Event.LODGE_BY_HAND if by_hand else Event.LODGE)
-        tx.worth_noting = packet.state != before
+        tx.audited = packet.state != before
         if packet.state != before and not by_hand:
             _need_desk(app, sheet)
             waiting.begin(app, tx.session, packet, LODGE)
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def _need_desk(app: AppContext, sheet: Sheet | None) -> str:
@@ -258,7 +258,7 @@ def _refused(app: AppContext, packet_id: str, refusal: DeskRefused) -> None:
         reasons = [reason.model_dump() for reason in found]
         tx.subject = f"packet {packet.number}"
         if not packet.can(Event.REFUSE):  # its desk was faster by another way, and is believed
-            tx.worth_noting = False
+            tx.audited = False
             return
         note_refusal(packet, reasons, f"http-{refusal.status}")
         _keep_words(packet)
@@ -305,20 +305,20 @@ def _not_there(app: AppContext, packet_id: str, words: str, until: datetime | No
     with app.transaction(WORKER, "lodging put off", "packet", words=words) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"
-        tx.worth_noting = packet.delivery.tried == 0
+        tx.audited = packet.delivery.tried == 0
         if not packet.can(Event.PUT_OFF):
             _give_way(tx, packet)
         elif waiting.put_off(app, tx.session, packet, LODGE, words, until):
             packet.advance(Event.PUT_OFF)
             packet.delivery.status_text = f"Waiting for the desk: {_parts_there(packet)}{words}"
         else:
-            tx.worth_noting = True
+            tx.audited = True
             _stall(packet, words)
 
 
 def _give_way(tx: AuditedTransaction, packet: Packet) -> None:
     """End a delivery that its desk has overtaken: by another way it said that it has the packet, or refused it."""
-    tx.worth_noting = False
+    tx.audited = False
     if packet.can(Event.DELIVERED):
         packet.advance(Event.DELIVERED)
 

@@ -18,7 +18,7 @@ from sealpacket.core.life import Life
 from sealpacket.core.sheets import Sheet, fill, names_of, seal_to
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.workbench import Workbench, lay_out
+from sealpacket.services.packets.workbench import Workbench, evaluate
 from sealpacket.store.models import Exhibit, Packet
 
 _BLOCK = 1 << 16
@@ -49,7 +49,7 @@ def sealed_names(app: AppContext, session: Session, packet: Packet, sheet: Sheet
     """The names of a sealed packet's files; its workbench is laid out only if they were not kept."""
     if packet.file_names is not None:
         return FileNames.model_validate(packet.file_names)
-    return file_names(lay_out(app, session, packet), sheet)
+    return file_names(evaluate(app, session, packet), sheet)
 
 
 def _plain_facts(bench: Workbench) -> dict[str, Any]:

@@ -92,7 +92,7 @@ def try_now(app: AppContext, actor: Actor, number: str) -> PacketShown:
         packet.delivery.stop_trying()
         _enqueue(app, tx.session, packet, task)
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
@@ -107,7 +107,7 @@ def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
             )
         packet.advance(Event.CANCEL)
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def reached(app: AppContext, desk: str) -> None:
@@ -137,4 +137,4 @@ def _wake(app: AppContext, desk: str) -> None:
             packet.delivery.next_at = None
             _enqueue(app, tx.session, packet, task)
         tx.detail["packets"] = count
-        tx.worth_noting = count > 0
+        tx.audited = count > 0

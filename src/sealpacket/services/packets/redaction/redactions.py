@@ -189,7 +189,7 @@ def _make_copy(app: AppContext, exhibit_id: str, work: _Work, catalogue: Catalog
     with app.transaction(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as tx:
         exhibit = tx.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
-            tx.worth_noting = False
+            tx.audited = False
             for new in (copy.name, findings.name, values, legend):
                 app.blobs.remove(new)
             return
@@ -365,7 +365,7 @@ def _end(
     with app.transaction(WORKER, f"exhibit {state}", "exhibit", reason=reason) as tx:
         exhibit = tx.session.get(Exhibit, exhibit_id, with_for_update=True)
         if exhibit is None:
-            tx.worth_noting = False
+            tx.audited = False
             return
         exhibit.state, exhibit.reason = state, reason
         exhibit.report = {**(exhibit.report or {}), "dropped": dropped}

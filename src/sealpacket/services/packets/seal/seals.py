@@ -30,7 +30,7 @@ def letter(app: AppContext, number: str) -> Letter:
     Beside it each typed text as it was typed and as it leaves.
     """
     with app.database.transaction() as session:
-        bench = workbench.lay_out(
+        bench = workbench.evaluate(
             app, session, workbench.find_packet(session, number), thorough=True
         )
         if bench.sheet is None:
@@ -52,7 +52,7 @@ def seal(app: AppContext, actor: Actor, number: str, version: int | None = None)
     try:
         with app.transaction(actor, "packet sealed", f"packet {number}") as tx:
             packet = in_draft(tx.session, number, version)
-            bench = workbench.lay_out(app, tx.session, packet, thorough=True)
+            bench = workbench.evaluate(app, tx.session, packet, thorough=True)
             if bench.stops or bench.sheet is None or bench.ruling is None:
                 raise Conflict(
                     f"{packet.number} cannot be sealed: {count(len(bench.stops), 'stop is', 'stops are')} left.",
@@ -195,7 +195,7 @@ def reopen(app: AppContext, actor: Actor, number: str) -> PacketShown:
         for exhibit in packet.exhibits:
             exhibit.upload, exhibit.arrived = None, False
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
 
 
 def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketShown:
@@ -204,4 +204,4 @@ def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketS
         packet = workbench.find_packet(tx.session, number, lock=True)
         packet.advance(Event.WITHDRAW)
         tx.session.flush()
-        return serialize.show(workbench.lay_out(app, tx.session, packet))
+        return serialize.show(workbench.evaluate(app, tx.session, packet))
