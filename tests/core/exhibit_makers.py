@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import json
+from collections.abc import Collection
 from datetime import UTC, datetime, timedelta
 from random import Random
 
@@ -15,6 +16,13 @@ OWNERS = {
     for name in (f"br{number:02d}-kiosk1", f"lk40-7731-{900 + number:04d}", f"10.40.7.{number + 1}")
 }
 """The asset of each serial number, host name and address, in lower case."""
+
+
+def owners(names: Collection[str]) -> dict[str, str]:
+    """The assets to which these names belong."""
+    return {name: OWNERS[name] for name in names if name in OWNERS}
+
+
 OWN = 7
 WORDS = [
     "reader answers",

@@ -11,7 +11,7 @@ import pytest
 
 from sealpacket.core.evidence.completeness import Expected, faults_of, last_restart
 from sealpacket.core.evidence.looking import Look, look_at
-from tests.core.exhibit_makers import BEGAN, FAULTS, OWN, OWNERS, RESTART, make
+from tests.core.exhibit_makers import BEGAN, FAULTS, OWN, RESTART, make, owners
 from tests.some import SEED
 
 CODES = {
@@ -38,7 +38,7 @@ def test_days_that_cannot_be_decided_are_asked_about(
 ) -> None:
     path = tmp_path / "gate.log"
     path.write_text("\n".join(lines * 12) + "\n")
-    look, _ = look_at(path, OWNERS.get)
+    look, _ = look_at(path, owners)
     found = [one for one in faults_of("gate.log", look, WANTED) if one.code == "unsure-days"]
     assert [
         one.sentence.startswith("gate.log does not tell day and month apart") for one in found
@@ -53,7 +53,7 @@ def test_no_fault_is_missed_and_hardly_one_blamed_wrongly(tmp_path: Path) -> Non
             name, content = make(fault, r)
             path = tmp_path / f"{number}-{fault}-{name}"
             path.write_bytes(content)
-            look, _ = look_at(path, OWNERS.get, near=BEGAN)
+            look, _ = look_at(path, owners, near=BEGAN)
             wanted = Expected(
                 **{
                     **vars(WANTED),
@@ -88,7 +88,7 @@ def test_files_that_are_no_logs_are_looked_at(
 ) -> None:
     path = tmp_path / name
     path.write_bytes(content)
-    look, summary = look_at(path, OWNERS.get)
+    look, summary = look_at(path, owners)
     assert (look.kind, summary) == (kind, None)
     assert bool(look.truncated) == (fault == "truncated")
     assert not look.empty
@@ -121,6 +121,6 @@ def test_each_machine_is_named_once_and_its_writer_first(tmp_path: Path) -> None
         f"2026-11-23T09:{n:02d}:00Z br07-kiosk1 session from br0{n % 9}-kiosk1" for n in range(60)
     ]
     path.write_text("\n".join(lines))
-    look, _ = look_at(path, OWNERS.get)
+    look, _ = look_at(path, owners)
     assert Counter(one.itself for one in look.machines) == {True: 1, False: 8}
     assert look.machines[0].asset == "asset-7"

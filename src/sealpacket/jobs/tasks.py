@@ -18,6 +18,7 @@ from sealpacket.services.packets.follow import cases, mailbox, outbox
 from sealpacket.services.packets.lodge import deliveries, trials, waiting
 from sealpacket.services.packets.redaction import legends, redactions
 from sealpacket.services.register import applying, intake, preview
+from sealpacket.store.register_cache import forget_old_changes
 
 log = structlog.get_logger()
 DEATHS = 3
@@ -145,6 +146,8 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
         legends.destroy_due(context)
         retention.delete_due(context)
         trials.forget_trials(context)
+        with context.database.transaction() as session:
+            forget_old_changes(session)
 
 
 def _add_reviving(app: procrastinate.App, context: AppContext) -> None:

@@ -39,8 +39,9 @@ from sealpacket.store.models import (
     LoginTie,
     VendorLogin,
 )
+from sealpacket.store.register_cache import of_register
 
-_LEAN = (joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site))
+LEAN = (joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site))
 OFTEN = 20
 """After so many rulings in one session the whole shelf of a vendor is read."""
 
@@ -200,7 +201,9 @@ _LOGINS = (
     select(VendorLogin)
     .where(VendorLogin.vendor_id == bindparam("vendor"))
     .order_by(VendorLogin.name)
-    .options(joinedload(VendorLogin.ties).joinedload(LoginTie.contract))
+    .options(
+        joinedload(VendorLogin.ties).joinedload(LoginTie.contract), joinedload(VendorLogin.person)
+    )
 )
 
 
@@ -224,6 +227,15 @@ def login_value(login: VendorLogin) -> Login:
     )
 
 
+def login_values(session: Session, vendor_id: str) -> dict[str, Login]:
+    """Our logins at a vendor as the ruling sees them, by id, in the order of their names."""
+    return of_register(
+        session,
+        ("logins", vendor_id),
+        lambda: {one.id: login_value(one) for one in logins_of(session, vendor_id)},
+    )
+
+
 def question_for(
     session: Session,
     asset: Asset,
@@ -233,14 +245,13 @@ def question_for(
     on_behalf_of: str | None = None,
 ) -> Question:
     """What is asked about an asset."""
-    others = [
-        item for item in logins_of(session, asset.vendor_id) if login is None or item.id != login.id
-    ]
+    others = dict(login_values(session, asset.vendor_id))
+    own = others.pop(login.id, None) if login else None
     return Question(
         need=need,
         day=day,
-        login=login_value(login) if login else None,
-        other_logins=tuple(login_value(item) for item in others),
+        login=own or (login_value(login) if login else None),
+        other_logins=tuple(others.values()),
         on_behalf_of=on_behalf_of,
         sells_paid_help=asset.vendor.sells_paid_help,
     )
@@ -255,6 +266,20 @@ def basis_for(
     on_behalf_of: str | None = None,
 ) -> Basis:
     """All that the ruling on one asset is made from. Who asks often in one session gets it from the vendor's shelf."""
+    what = ("basis", asset.id, need, day, login.id if login else None, on_behalf_of)
+    return of_register(
+        session, what, lambda: _read_basis(session, asset, need, day, login, on_behalf_of)
+    )
+
+
+def _read_basis(
+    session: Session,
+    asset: Asset,
+    need: Need,
+    day: date,
+    login: VendorLogin | None,
+    on_behalf_of: str | None,
+) -> Basis:
     question = question_for(session, asset, need, day, login, on_behalf_of)
     thing = thing_on(asset, day)
     asked = session.info[("asked", asset.vendor_id)] = (
@@ -319,7 +344,7 @@ def rule_for(
 def coverage(app: AppContext, asset: str, need: Need, day: date, login: str | None) -> Ruling:
     """What covers an asset for a need on a day, through a login if one is given."""
     with app.database.transaction() as session:
-        row = KINDS["asset"].find(session, asset, _LEAN)
+        row = KINDS["asset"].find(session, asset, LEAN)
         return rule_for(session, row, need, day, _login(session, row, login))
 
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 from pydantic import BaseModel
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import distinct_on
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.coverage import Need, Route
@@ -33,6 +33,7 @@ from sealpacket.core.sheets.yaml_text import sheet_yaml
 from sealpacket.services.packets.schemas import LetterCase
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Desk, DeskSheet, Packet, PacketCase, Vendor
+from sealpacket.store.register_cache import of_register
 
 
 class DeskShown(BaseModel):
@@ -269,19 +270,44 @@ def desk_for(session: Session, vendor: Vendor, route: Route, need: Need) -> Desk
     What no desk of the vendor's takes goes to one that is reached by hand, so that nothing is without a way.
     """
     taking = [
-        (row, kind)
-        for desk in desks_of(session, vendor)
-        if desk.key != by_hand_key(vendor) and (kind := parsed(row := desk.sheets[-1]).kind(need))
+        (one.ident, kind)
+        for one in newest_sheets(session, vendor)
+        if one.key != by_hand_key(vendor) and (kind := one.sheet.kind(need))
     ]
-    for row, kind in taking:
-        if route in kind.routes or kind.cover == "not_wanted":
-            return row
-    return taking[0][0] if taking else _by_hand(session, vendor)
+    if not taking:
+        return _by_hand(session, vendor)
+    fitting = (
+        ident for ident, kind in taking if route in kind.routes or kind.cover == "not_wanted"
+    )
+    with_desk = (joinedload(DeskSheet.desk),)
+    return session.get_one(DeskSheet, next(fitting, taking[0][0]), options=with_desk)
 
 
-def newest_sheets(session: Session, vendor: Vendor) -> list[tuple[str, str, Sheet]]:
-    """The key, the name and the newest sheet of each desk of the vendor's, by key. Only what no process has read yet is
-    read."""
+class NewestSheet(NamedTuple):
+    """The newest sheet of a desk: the desk's key and name, the sheet's id and the sheet."""
+
+    key: str
+    name: str
+    ident: str
+    sheet: Sheet
+
+
+def newest_sheets(session: Session, vendor: Vendor) -> list[NewestSheet]:
+    """The newest sheet of each desk of the vendor's, by the desk's key."""
+    return of_register(
+        session, ("newest sheets", vendor.id), lambda: _read_newest_sheets(session, vendor)
+    )
+
+
+def newest_number(session: Session, desk_id: str) -> int:
+    """The number of the newest sheet of a desk."""
+    query = select(func.max(DeskSheet.number)).where(DeskSheet.desk_id == desk_id)
+    return of_register(
+        session, ("newest sheet", desk_id), lambda: session.scalars(query).one() or 0
+    )
+
+
+def _read_newest_sheets(session: Session, vendor: Vendor) -> list[NewestSheet]:
     query = (
         select(Desk.key, Desk.name, DeskSheet.id)
         .join(DeskSheet, DeskSheet.desk_id == Desk.id)
@@ -290,7 +316,9 @@ def newest_sheets(session: Session, vendor: Vendor) -> list[tuple[str, str, Shee
         .order_by(Desk.key, DeskSheet.number.desc())
     )
     return [
-        (key, name, _SHEETS.get(ident) or parsed(session.get_one(DeskSheet, ident)))
+        NewestSheet(
+            key, name, ident, _SHEETS.get(ident) or parsed(session.get_one(DeskSheet, ident))
+        )
         for key, name, ident in session.execute(query)
     ]
 

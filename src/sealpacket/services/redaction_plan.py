@@ -11,18 +11,15 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Stale
 from sealpacket.core.redact.plan import HousePlan, load_plan
-from sealpacket.store.database import forgotten, remembered
 from sealpacket.store.models import RedactionPlan
+from sealpacket.store.register_cache import of_register
 
 PLAN_PURPOSE = "redaction plan"
 
 
-_REMEMBERED = ("redaction plan", "")
-
-
 def house_plan(app: AppContext, session: Session) -> tuple[int, HousePlan]:
     """The number of the plan's version and the plan; 0 and an empty one before the first."""
-    return remembered(session, _REMEMBERED, lambda: _read(app, session))
+    return of_register(session, ("plan",), lambda: _read(app, session))
 
 
 def _read(app: AppContext, session: Session) -> tuple[int, HousePlan]:
@@ -93,4 +90,3 @@ def _add(app: AppContext, session: Session, actor: Actor, plan: HousePlan, numbe
     sealed = app.seal_value(plan.model_dump_json(exclude_defaults=True), PLAN_PURPOSE)
     session.add(RedactionPlan(number=number, body_sealed=sealed, by=actor.name))
     session.flush()
-    forgotten(session, _REMEMBERED)

@@ -11,12 +11,13 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 from sealpacket.app.context import AppContext
 from sealpacket.core.life import Life, Turn
 from sealpacket.services.liveness import worker_state
-from sealpacket.services.packets import briefs, workbench
+from sealpacket.services.packets import briefs
 from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.packets.follow import access, mailbox, shipments, tray
 from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import PacketBrief
+from sealpacket.services.packets.standing import stops_of
 from sealpacket.services.register import find_assets
 from sealpacket.services.register.forms import AssetShown
 from sealpacket.store.models import (
@@ -130,8 +131,8 @@ def _in_order(app: AppContext, session: Session, packets: list[Packet]) -> list[
     each what has waited longest."""
     sorted_ = sorted(packets, key=_urgency)
     drafts = [one for one in sorted_ if one.life == Life.DRAFTING][:MOST_LOOKED_AT]
-    looked = {one.id for one in drafts}
-    return [_brief(app, session, one) if one.id in looked else briefs.brief(one) for one in sorted_]
+    stops = stops_of(app, session, drafts)
+    return [briefs.brief(one, stops.get(one.id)) for one in sorted_]
 
 
 def _urgency(packet: Packet) -> int:
@@ -154,13 +155,6 @@ def _away(session: Session) -> list[DeskAwayShown]:
     ]
 
 
-def _brief(app: AppContext, session: Session, packet: Packet) -> PacketBrief:
-    if packet.life != Life.DRAFTING:
-        return briefs.brief(packet, None)
-    bench = workbench.evaluate(app, session, packet, stops_only=True)
-    return briefs.brief(packet, len(bench.stops))
-
-
 def _ending(session: Session, day: date) -> list[Ending]:
     """Contracts that end in the next 90 days, the next notice or end first."""
     listed = (
@@ -175,6 +169,7 @@ def _ending(session: Session, day: date) -> list[Ending]:
     to_come = case((Contract.notice_on >= day, Contract.notice_on))
     rows = session.execute(
         select(Contract, listed.c.assets)
+        .options(joinedload(Contract.vendor))
         .outerjoin(listed, listed.c.contract_id == Contract.id)
         .where(Contract.ends_on.between(day, day + _SOON))
         .order_by(func.least(to_come, Contract.ends_on), Contract.number)

@@ -13,6 +13,8 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session
 
+from sealpacket.store.register_cache import note_written
+
 
 def copy_rows(session: Session, model: Any, rows: Sequence[dict[str, Any]]) -> None:
     """Add rows to a model's table, all with the same columns; columns left out get their defaults.
@@ -28,6 +30,7 @@ def copy_rows(session: Session, model: Any, rows: Sequence[dict[str, Any]]) -> N
         sql.SQL(", ").join(sql.Identifier(column.name) for column in filled),
     )
     session.flush()
+    note_written(session)
     connection: Any = session.connection().connection.driver_connection
     try:
         with connection.cursor() as cursor, cursor.copy(statement) as copy:

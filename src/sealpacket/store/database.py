@@ -21,6 +21,7 @@ from sealpacket.core.errors import (
     ProblemError,
     Stale,
 )
+from sealpacket.store.register_cache import RegisterCache
 
 _WORDS: dict[str, tuple[str, str]] = {
     "uq_vendor_key": ("There is a vendor with this key already.", "Choose another key, or change that vendor."),
@@ -56,6 +57,7 @@ _WORDS: dict[str, tuple[str, str]] = {
 T = TypeVar("T")
 log = structlog.get_logger()
 _AFTER = "after commit"
+_SNAPSHOT = "snapshot"
 _JOINED: ContextVar[Session | None] = ContextVar("joined", default=None)
 _FULL = ("53100", "53200")
 _NOT_SERIAL = "40001"
@@ -79,7 +81,8 @@ class Database:
                 "options": "-c jit=off",
             },
         )
-        self._sessions = sessionmaker(self.engine, expire_on_commit=False, info=info or {})
+        shared = {**(info or {}), **RegisterCache().info()}
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False, info=shared)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
@@ -108,6 +111,7 @@ class Database:
             return
         with self._begun() as session:
             session.connection(execution_options={"isolation_level": "REPEATABLE READ"})
+            session.info[_SNAPSHOT] = True
             yield session
 
     @contextmanager
@@ -146,7 +150,13 @@ def forgotten(session: Session, what: tuple[str, str]) -> None:
 
 @contextmanager
 def unless_taken(session: Session) -> Iterator[None]:
-    """Something to keep that somebody else may be keeping at the same moment; then theirs stays."""
+    """Something to keep that somebody else may be keeping at the same moment; then theirs stays.
+
+    Only a snapshot may be refused; any other transaction waits for its turn.
+    """
+    if not session.info.get(_SNAPSHOT):
+        yield
+        return
     try:
         with session.begin_nested():
             yield

@@ -6,7 +6,7 @@ import json
 import re
 import zipfile
 from collections import Counter
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime, tzinfo
 from pathlib import Path
 from typing import Literal
@@ -91,8 +91,8 @@ class Look(BaseModel):
     machines: list[Machine] = []
 
 
-Owners = Callable[[str], str | None]
-"""The asset that a serial number, a host name or an address belongs to (in lower case), or None."""
+Owners = Callable[[Collection[str]], Mapping[str, str]]
+"""The assets to which serial numbers, host names and addresses (in lower case) belong, by those that belong to one."""
 
 
 def look_at(
@@ -338,16 +338,18 @@ def _machines(lines: Sequence[str], owners: Owners) -> list[Machine]:
     counts: Counter[str] = Counter()
     names: dict[str, str] = {}
     keyed: set[str] = set()
+    words = {token for line in lines for token in _tokens(line)}
+    owned = owners({name.lower() for word in words for name in _names_in(word)}) if words else {}
     for line in lines:
         here: dict[str, str] = {}
         for token in _TOKEN.findall(line[:2000]):
-            asset, name = _owner(token, owners)
+            asset, name = _owner(token, owned)
             if asset is not None:
                 here.setdefault(asset, name)
         counts.update(here.keys())
         names = here | names
         for found in (_NAMED.search(line), _PROMPT.match(line)):
-            own_name = _owner(found[1], owners)[0] if found is not None else None
+            own_name = _owner(found[1], owned)[0] if found is not None else None
             if own_name is not None:
                 keyed.add(own_name)
     written = {asset for asset, count in counts.items() if count >= max(1, len(lines)) * _ITSELF}
@@ -359,11 +361,23 @@ def _machines(lines: Sequence[str], owners: Owners) -> list[Machine]:
     ]
 
 
-def _owner(token: str, owners: Owners) -> tuple[str | None, str]:
+def _tokens(line: str) -> Iterator[str]:
+    """All words of a line that may be names of machines."""
+    yield from _TOKEN.findall(line[:2000])
+    yield from (found[1] for found in (_NAMED.search(line), _PROMPT.match(line)) if found)
+
+
+def _names_in(word: str) -> Iterator[str]:
+    """The names that a word may be: the whole of it, and the first label of a host name."""
+    name = word.strip(".:-")
+    if name:
+        yield name
+        if "." in name and not name[0].isdigit():
+            yield name.split(".", 1)[0]
+
+
+def _owner(word: str, owned: Mapping[str, str]) -> tuple[str | None, str]:
     """The asset that a word names, and the part of the word that is a name of the register."""
-    name = token.strip(".:-")
-    found = owners(name.lower())
-    if found is None and "." in name and not name[0].isdigit():
-        name = name.split(".", 1)[0]
-        found = owners(name.lower())
-    return found, name
+    names = list(_names_in(word))
+    known = ((owned[name.lower()], name) for name in names if name.lower() in owned)
+    return next(known, (None, names[-1] if names else ""))

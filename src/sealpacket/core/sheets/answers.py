@@ -7,9 +7,9 @@ from collections.abc import Mapping, Sequence
 from random import Random
 from typing import Any
 
-import re2
 from pydantic import BaseModel, ConfigDict
 
+from sealpacket.core.patterns import compiled
 from sealpacket.core.sheets.asking import Condition, Question
 from sealpacket.core.sheets.conditions import holds, sentence
 from sealpacket.core.sheets.forms import FORMS, Known
@@ -125,7 +125,7 @@ def answer_fault(question: Question, value: str, known: Known) -> str | None:
         return f"The answer has {len(value)} characters; the desk takes {question.max_length}."
     if len(value.strip()) < question.min_length:
         return f"The answer is too short to help: the desk wants at least {question.min_length} characters."
-    if question.pattern is not None and re2.fullmatch(question.pattern, value) is None:
+    if question.pattern is not None and compiled(question.pattern).fullmatch(value) is None:
         example = question.example or _fitting(question.pattern)
         such = f", such as {example}" if example else ""
         return f"The answer does not have the form that the desk wants{such}."
@@ -135,7 +135,7 @@ def answer_fault(question: Question, value: str, known: Known) -> str | None:
 def _fitting(pattern: str) -> str:
     """A text that the pattern takes, for people who cannot read it; empty if none can be made."""
     text = like(pattern, Random(0))  # noqa: S311 - an example, no secret
-    return text if re2.fullmatch(pattern, text) else ""
+    return text if compiled(pattern).fullmatch(text) else ""
 
 
 def severity_of(sheet: Sheet, answers: Sequence[Answer]) -> str:

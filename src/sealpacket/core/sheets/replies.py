@@ -13,6 +13,7 @@ from pydantic import BaseModel, ConfigDict
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.life import Life, Turn
+from sealpacket.core.patterns import compiled
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.refusing import Refusal, read_refusals, refused
 from sealpacket.core.sheets.reply_rules import WORDS, Messages, Status
@@ -109,7 +110,7 @@ def number_of_text(text: str) -> str:
 
 def _number_in(text: str, pattern: str) -> str:
     if pattern:
-        found = re2.search(pattern, text)
+        found = compiled(pattern).search(text)
         return str(found[1]) if found else ""
     match = _OURS.search(text)
     return match[0] if match else ""
@@ -124,7 +125,7 @@ def _reference(sheet: Sheet, body: Any) -> str:
     """The desk's reference in its answer; empty if it does not match `reference_form`."""
     found = _said_reference(sheet, body)
     form = sheet.replies.reference_form
-    return found if not form or re2.fullmatch(form, found) else ""
+    return found if not form or compiled(form).fullmatch(found) else ""
 
 
 def _said_reference(sheet: Sheet, body: Any) -> str:

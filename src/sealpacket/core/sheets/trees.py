@@ -10,10 +10,9 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
-import re2
-
 from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid
+from sealpacket.core.patterns import compiled
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.writing.mail import read_labels
 from sealpacket.core.sheets.writing.xml import to_tree
@@ -90,7 +89,7 @@ def with_parts(sheet: Sheet, body: Any) -> Any:
     found = _Parts()
     for rule in rules:
         for text in all_at(rule.at, body):
-            match = re2.search(rule.pattern, str(text))
+            match = compiled(rule.pattern).search(str(text))
             for name, value in (match.groupdict() if match else {}).items():
                 if value:
                     found.setdefault(name, value.strip())

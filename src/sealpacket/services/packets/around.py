@@ -15,6 +15,7 @@ from sealpacket.core.life import OVER, Life
 from sealpacket.services.packets.expectations import zone_of
 from sealpacket.services.register import KINDS
 from sealpacket.services.register.acts import versions_of
+from sealpacket.store.database import remembered
 from sealpacket.store.models import Asset, Packet, TriedStep
 
 _FEW, _MANY = 8, 50
@@ -180,6 +181,15 @@ def _open_on(session: Session, asset: Asset, but: str = "") -> list[OpenOn]:
 
 
 def _tried_on(session: Session, asset: Asset) -> list[TriedStep]:
+    return remembered(session, tried_of(asset), lambda: _read_tried(session, asset))
+
+
+def tried_of(asset: Asset) -> tuple[str, str]:
+    """By what the steps are remembered that were tried on a thing."""
+    return "tried", asset.id
+
+
+def _read_tried(session: Session, asset: Asset) -> list[TriedStep]:
     query = select(TriedStep).where(TriedStep.asset_id == asset.id)
     return list(session.scalars(query.order_by(TriedStep.at.desc()).limit(_MANY)))
 

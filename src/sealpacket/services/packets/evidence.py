@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Collection
 from datetime import datetime, timedelta
+from functools import partial
 
 import structlog
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
@@ -23,8 +23,6 @@ from sealpacket.store.models import Asset, Exhibit
 log = structlog.get_logger()
 _AROUND = timedelta(hours=1)
 """So long before and after the moment when it began are looked at beside the rest."""
-_LEAST_NAME = 4
-"""Letters and digits that a name of a machine has at least, to be looked for."""
 
 
 def look(app: AppContext, exhibit_id: str) -> None:
@@ -38,10 +36,9 @@ def look(app: AppContext, exhibit_id: str) -> None:
         vendor = packet.asset.vendor.key if packet.asset else ""
         model = packet.asset.product.part_number if packet.asset else ""
         known = known_issues.issues_for(session, vendor, model)
-        owners = _owners(session)
     try:
         with app.blobs.as_file(blob) as path:
-            found, summary = look_at(path, owners, zone=zone, near=near, known=known)
+            found, summary = look_at(path, partial(_owners, app), zone=zone, near=near, known=known)
     except (Invalid, OSError, ValueError, OverflowError) as error:
         log.warning("exhibit not looked at", exhibit=exhibit_id, error=type(error).__name__)
         return
@@ -56,15 +53,17 @@ def look(app: AppContext, exhibit_id: str) -> None:
         exhibit.summary_blob = stored.name if stored else None
 
 
-def _owners(session: Session) -> Callable[[str], str | None]:
-    """Which asset a serial number, a host name or an address belongs to."""
-    found: dict[str, str] = {}
-    query = select(Asset.id, Asset.serial, Asset.host_names, Asset.addresses)
-    for ident, serial, hosts, addresses in session.execute(query):
-        for name in (serial, *hosts, *(host.split(".", 1)[0] for host in hosts), *addresses):
-            if sum(map(str.isalnum, name)) >= _LEAST_NAME:
-                found[name.split("/", 1)[0].lower()] = ident
-    return found.get
+def _owners(app: AppContext, names: Collection[str]) -> dict[str, str]:
+    """The assets to which serial numbers, host names and addresses belong."""
+    wanted = sorted(names)
+    query = select(Asset.id, Asset.names).where(Asset.names.overlap(wanted)).order_by(Asset.id)
+    with app.database.transaction() as session:
+        return {
+            name: ident
+            for ident, known in session.execute(query)
+            for name in known
+            if name in names
+        }
 
 
 def summarise(

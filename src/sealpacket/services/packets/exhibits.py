@@ -109,7 +109,7 @@ def announce(
         packet = takes_evidence(tx.session, number)
         _forget_unfinished(app, tx.session, packet, name)
         later = packet.life != Life.DRAFTING
-        exhibit = Exhibit(name=name, size=size, packet_id=packet.id, later=later)
+        exhibit = Exhibit(name=name, size=size, packet=packet, later=later)
         exhibit.collected = collected
         tx.detail["later"] = later
         tx.session.add(exhibit)

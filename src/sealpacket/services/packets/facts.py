@@ -14,13 +14,19 @@ from sealpacket.core.sheets import (
     FACTS,
     Fact,
 )
-from sealpacket.services.coverage import login_value
+from sealpacket.services.coverage import login_value, login_values
 from sealpacket.services.packets.expectations import zone_of
 from sealpacket.store.models import Asset, Packet, Person, Site
+from sealpacket.store.register_cache import of_register
 
 
 def people_of(session: Session) -> dict[str, dict[str, Any]]:
-    """Those who can be named in a packet, by key."""
+    """Those who can be named in a packet, by key. Shared; do not change it."""
+    today = datetime.now(UTC).date()
+    return of_register(session, ("people", today), lambda: _people(session, today))
+
+
+def _people(session: Session, today: date) -> dict[str, dict[str, Any]]:
     fields = (
         "key",
         "name",
@@ -33,7 +39,6 @@ def people_of(session: Session) -> dict[str, dict[str, Any]]:
         "reach_by",
         "access_needs",
     )
-    today = datetime.now(UTC).date()
     return {
         p.key: {**{field: getattr(p, field) for field in fields}, "away": _away(p, today)}
         for p in session.scalars(select(Person))
@@ -89,7 +94,9 @@ def facts_of(
         _asset_facts(packet.asset, know)
     if packet.login:
         know("login.name", packet.login.name, "the vendor login")
-        value = login_value(packet.login)
+        session = object_session(packet)
+        known = login_values(session, packet.login.vendor_id) if session else {}
+        value = known.get(packet.login.id) or login_value(packet.login)
         know(
             "login.mailbox_read",
             "yes" if packet.login.mailbox_read else "no",

@@ -33,8 +33,8 @@ from sealpacket.core.sheets.checks.evidence import (
 from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.core.sheets.model import Severity
-from sealpacket.services.coverage import login_value, logins_of
-from sealpacket.services.desks import by_hand_key, newest_sheets
+from sealpacket.services.coverage import login_values
+from sealpacket.services.desks import by_hand_key, newest_number, newest_sheets
 from sealpacket.services.packets.briefs import brief
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
@@ -145,9 +145,9 @@ def _desks(packet: Packet) -> list[DeskBrief]:
     vendor = packet.asset.vendor
     by_hand = by_hand_key(vendor)
     found = [
-        DeskBrief(key=key, name=name, takes=sheet.kind(packet.need) is not None)
-        for key, name, sheet in newest_sheets(session, vendor)
-        if key != by_hand
+        DeskBrief(key=one.key, name=one.name, takes=one.sheet.kind(packet.need) is not None)
+        for one in newest_sheets(session, vendor)
+        if one.key != by_hand
     ]
     return [*found, DeskBrief(key=by_hand, name=f"{vendor.name}, by hand", takes=True)]
 
@@ -200,7 +200,8 @@ def _newer(packet: Packet) -> int | None:
     """The number of a newer version of its desk's sheet, for a draft."""
     if packet.sheet is None or packet.life != Life.DRAFTING:
         return None
-    newest = packet.sheet.desk.sheets[-1].number
+    session, desk = object_session(packet), packet.sheet.desk
+    newest = newest_number(session, desk.id) if session else packet.sheet.number
     return newest if newest > packet.sheet.number else None
 
 
@@ -265,10 +266,10 @@ def _login_briefs(packet: Packet, ruling: Ruling | None) -> list[LoginBrief]:
     return [
         LoginBrief(
             name=item.name,
-            tied=contract in login_value(item).tied,
-            chosen=item.id == packet.login_id,
+            tied=contract in item.tied,
+            chosen=ident == packet.login_id,
         )
-        for item in logins_of(session, packet.asset.vendor_id)
+        for ident, item in login_values(session, packet.asset.vendor_id).items()
     ]
 
 

@@ -16,7 +16,8 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.life import OPEN, Event, Life
 from sealpacket.services.articles import find_article
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import draft_act
 from sealpacket.services.packets.naming import NamedAsset, named_in
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register.kinds import KINDS
@@ -265,11 +266,11 @@ def end_as_solved(
         raise Invalid(
             "Say what solved it: a packet or an article.", "Name one of them.", field="packet"
         )
-    with app.transaction(actor, "packet solved by what was known", f"packet {number}") as tx:
-        draft = workbench.in_draft(tx.session, number)
+    with draft_act(app, actor, "packet solved by what was known", number) as act:
+        draft = act.packet
         solution = Solution(packet_id=draft.id, by=actor.name, at=datetime.now(UTC))
         if packet:
-            other = workbench.find_packet(tx.session, packet)
+            other = workbench.find_packet(act.session, packet)
             if other.id == draft.id:
                 raise Conflict(
                     "A packet does not solve itself.", "Name another one.", code="itself"
@@ -277,10 +278,9 @@ def end_as_solved(
             solution.by_packet_id = other.id
             draft.cause, draft.cure = other.cause, other.cure or f"As {other.number}."
         else:
-            found = find_article(tx.session, article)
+            found = find_article(act.session, article)
             solution.article, draft.cure = found.key, f"As in the article “{found.title}”."
-        tx.detail = {"packet": packet, "article": article}
+        act.detail = {"packet": packet, "article": article}
         draft.advance(Event.SOLVE)
-        tx.session.add(solution)
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, draft))
+        act.session.add(solution)
+    return act.shown

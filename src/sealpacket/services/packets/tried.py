@@ -7,8 +7,9 @@ from datetime import UTC, datetime, timedelta
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.services.packets import workbench
-from sealpacket.services.packets.around import TriedShown, show_tried
+from sealpacket.services.packets.around import TriedShown, show_tried, tried_of
 from sealpacket.services.packets.exhibits import find_exhibit
+from sealpacket.store.database import forgotten
 from sealpacket.store.models import TriedStep
 
 
@@ -43,6 +44,7 @@ def tried(
         one.exhibit = shown_by
         tx.session.add(one)
         tx.session.flush()
+        forgotten(tx.session, tried_of(packet.asset))
         return show_tried(one)
 
 
@@ -55,3 +57,4 @@ def untry(app: AppContext, actor: Actor, ident: str) -> None:
         tx.subject = f"asset {one.asset.serial}"
         tx.detail["step"] = one.step[:200]
         tx.session.delete(one)
+        forgotten(tx.session, tried_of(one.asset))

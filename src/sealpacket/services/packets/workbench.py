@@ -8,8 +8,9 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, cast
 
-from sqlalchemy import func, select
+from sqlalchemy import exists, func, inspect, select
 from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm.attributes import set_committed_value
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
@@ -38,17 +39,21 @@ from sealpacket.services.packets.around import facts_of_thing
 from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.redaction import typed_text
-from sealpacket.store.database import remembered
 from sealpacket.store.models import (
+    AccessGrant,
     Asset,
     Desk,
     DeskSheet,
     Exhibit,
+    Message,
     Packet,
     PacketCase,
     Product,
+    RedactionDecision,
+    Shipment,
     VendorLogin,
 )
+from sealpacket.store.register_cache import of_register
 
 _WITH_WHAT_IT_IS_ABOUT = (
     joinedload(Packet.asset).options(
@@ -56,17 +61,42 @@ _WITH_WHAT_IT_IS_ABOUT = (
     ),
     joinedload(Packet.login).joinedload(VendorLogin.person),
     joinedload(Packet.sheet).joinedload(DeskSheet.desk),
+    joinedload(Packet.ticket),
+    joinedload(Packet.legend),
+    joinedload(Packet.typed_record),
 )
 """Whoever looks at a packet needs these; each on its own would be a statement more."""
 
 
+def _any(of: Any) -> Any:
+    return exists().where(of.packet_id == Packet.id).correlate(Packet)
+
+
+_HAS = {
+    "exhibits": _any(Exhibit),
+    "messages": _any(Message),
+    "cases": _any(PacketCase),
+    "access_grants": _any(AccessGrant),
+    "shipments": _any(Shipment),
+    "decisions": _any(RedactionDecision),
+}
+"""Whether a packet has any of these: what it has none of need not be read."""
+
+
 def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
     """The packet of that number. With `lock`, others wait until this transaction is through."""
-    query = select(Packet).where(Packet.number == number.upper()).options(*_WITH_WHAT_IT_IS_ABOUT)
-    packet = session.scalars(query.with_for_update(of=Packet) if lock else query).one_or_none()
-    if packet is None:
+    named = Packet.number == number.upper()
+    if lock:  # by itself: what is joined to a locked row is read as it was before the wait
+        session.execute(select(Packet.id).where(named).with_for_update())
+    query = select(Packet, *_HAS.values()).where(named).options(*_WITH_WHAT_IT_IS_ABOUT)
+    row = session.execute(query).one_or_none()
+    if row is None:
         raise NotFound(f"There is no packet {number}.", "List them: sealpacket packet list")
-    return packet
+    packet, *has = row
+    for name, any_there in zip(_HAS, has, strict=True):
+        if not any_there and name in inspect(packet).unloaded:
+            set_committed_value(packet, name, [])
+    return cast(Packet, packet)
 
 
 def sheet_of(packet: Packet) -> Sheet:
@@ -111,7 +141,11 @@ def is_changeable(exhibit: Exhibit) -> bool:
 
 def in_draft(session: Session, number: str, version: int | None = None) -> Packet:
     """The packet, locked, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
-    packet = find_packet(session, number, lock=True)
+    return need_draft(find_packet(session, number, lock=True), version)
+
+
+def need_draft(packet: Packet, version: int | None = None) -> Packet:
+    """The packet, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
     if packet.life != Life.DRAFTING:
         raise Conflict(
             f"{packet.number} is {packet.life}; only a draft can be changed.",
@@ -161,7 +195,7 @@ class Workbench:
 def answered(session: Session, packet: Packet) -> Workbench:
     """A packet with the ruling and the answers to its desk, without what was typed and without checks."""
     sheet = parsed(packet.sheet) if packet.sheet else None
-    people = remembered(session, ("people", ""), lambda: people_of(session))
+    people = people_of(session)
     basis: Basis | None = None
     if packet.life == Life.DRAFTING and packet.asset:
         sender = _sent_for(packet, sheet, people)
@@ -189,27 +223,48 @@ def evaluate(
     thorough: bool = False,
     stops_only: bool = False,
 ) -> Workbench:
-    """Work out how a packet stands. A sealed packet keeps the ruling it was sealed with.
+    """Evaluate a packet: ruling, answers, typed texts and checks. A sealed packet keeps the ruling it was sealed with.
 
-    With `thorough`, what was typed into a draft is looked at anew, with the register and the exhibits as they are now.
-    With `stops_only`, what a colleague would notice is left out: that never stops anything.
+    With `thorough`, the texts typed into a draft are redacted again, with the register and the exhibits as they are
+    now. With `stops_only`, hints are left out, since they never stop anything.
     """
+    bench = with_texts(app, session, packet, thorough=thorough)
+    return checked(session, bench, stops_only=stops_only)
+
+
+def with_texts(
+    app: AppContext, session: Session, packet: Packet, *, thorough: bool = False
+) -> Workbench:
+    """A packet with its answers and with what was found in typed texts, without checks."""
     bench = answered(session, packet)
-    sheet, answers, people, facts = bench.sheet, bench.answers, bench.people, bench.facts
     if packet.life != Life.DRAFTING:
         bench.typed = typed_text.sealed_texts(app, session, packet)
-    elif sheet is None:
-        bench.checks = (_no_desk(packet),)
-    else:
-        expected = expected_of(session, packet)
-        bench.states = {e.name: exhibit_state(e, expected[e.name]) for e in packet.exhibits}
-        states = list(bench.states.values())
-        seen = Seen() if stops_only else _seen(session, packet, sheet)
+    elif bench.sheet is not None:
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
-        bench.checks = check_packet(
-            sheet, answers, bench.ruling, states, people, facts, seen, bench.typed
-        )
-        bench.checks += tuple(_aside(session, packet))
+    return bench
+
+
+def checked(session: Session, bench: Workbench, *, stops_only: bool = False) -> Workbench:
+    """The same with the checks of a draft; any other packet has none."""
+    packet, sheet = bench.packet, bench.sheet
+    if packet.life != Life.DRAFTING:
+        return bench
+    if sheet is None:
+        bench.checks = (_no_desk(packet),)
+        return bench
+    expected = expected_of(session, packet)
+    bench.states = {e.name: exhibit_state(e, expected[e.name]) for e in packet.exhibits}
+    bench.checks = check_packet(
+        sheet,
+        bench.answers,
+        bench.ruling,
+        list(bench.states.values()),
+        bench.people,
+        bench.facts,
+        Seen() if stops_only else _seen(session, packet, sheet),
+        bench.typed,
+    )
+    bench.checks += tuple(_aside(session, packet))
     return bench
 
 
@@ -310,6 +365,12 @@ _SOME = 3000
 
 def _other_model(session: Session, asset: Asset) -> str:
     """Another model of the vendor's whose serials all look like this one, where no other of its own model does."""
+    return of_register(
+        session, ("other model", asset.id), lambda: _read_other_model(session, asset)
+    )
+
+
+def _read_other_model(session: Session, asset: Asset) -> str:
     some = (
         select(Asset.product_id, _likeness(Asset.serial).label("likeness"))
         .where(Asset.vendor_id == asset.vendor_id, Asset.id != asset.id)

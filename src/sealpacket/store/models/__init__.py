@@ -21,6 +21,7 @@ from sealpacket.store.models.packet_parts import (
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
+    PacketStanding,
     PacketTicket,
 )
 from sealpacket.store.models.packets import (
@@ -55,7 +56,7 @@ from sealpacket.store.models.register import (
 )
 from sealpacket.store.models.saved_views import View
 from sealpacket.store.models.statement import Statement, StatementDifference
-from sealpacket.store.models.system import LastingKey, SettledRequest
+from sealpacket.store.models.system import LastingKey, RegisterChange, SettledRequest
 
 __all__ = [
     "AccessGrant",
@@ -98,6 +99,7 @@ __all__ = [
     "PacketDelivery",
     "PacketFollowing",
     "PacketLegend",
+    "PacketStanding",
     "PacketTicket",
     "Person",
     "PickedUp",
@@ -105,6 +107,7 @@ __all__ = [
     "RecordVersion",
     "RedactionDecision",
     "RedactionPlan",
+    "RegisterChange",
     "SafeSecret",
     "Session",
     "SettledRequest",

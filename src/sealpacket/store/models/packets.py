@@ -43,7 +43,7 @@ from sealpacket.store.models.packet_parts import (
     PacketLegend,
     PacketTicket,
 )
-from sealpacket.store.models.redaction import DrawnBox
+from sealpacket.store.models.redaction import DrawnBox, RedactionDecision
 from sealpacket.store.models.register import Asset, VendorLogin
 
 packet_number = Sequence("packet_number", metadata=Base.metadata)
@@ -109,10 +109,15 @@ class Packet(Recorded, Base):
     follows_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
     cause: Mapped[str] = mapped_column(default="", server_default="")
     cure: Mapped[str] = mapped_column(default="", server_default="")
-    delivery: Mapped[PacketDelivery] = relationship(cascade="all, delete-orphan", lazy="selectin")
-    following: Mapped[PacketFollowing] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    delivery: Mapped[PacketDelivery] = relationship(
+        cascade="all, delete-orphan", lazy="joined", innerjoin=True
+    )
+    following: Mapped[PacketFollowing] = relationship(
+        cascade="all, delete-orphan", lazy="joined", innerjoin=True
+    )
     ticket: Mapped[PacketTicket | None] = relationship(cascade="all, delete-orphan")
     legend: Mapped[PacketLegend] = relationship(cascade="all, delete-orphan")
+    typed_record: Mapped[TypedRecord | None] = relationship(cascade="all, delete-orphan")
     follows: Mapped[Packet | None] = relationship(remote_side="Packet.id")
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()
@@ -125,6 +130,10 @@ class Packet(Recorded, Base):
     )
     messages: Mapped[list[Message]] = relationship(
         order_by="Message.at, Message.id", back_populates="packet"
+    )
+    decisions: Mapped[list[RedactionDecision]] = relationship(
+        order_by=lambda: (RedactionDecision.at.desc(), RedactionDecision.id),
+        cascade="all, delete-orphan",
     )
     access_grants: Mapped[list[AccessGrant]] = relationship(
         order_by="AccessGrant.until_at", back_populates="packet"

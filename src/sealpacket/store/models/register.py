@@ -9,15 +9,17 @@ from sqlalchemy import (
     BigInteger,
     CheckConstraint,
     Column,
+    Computed,
     ForeignKey,
     ForeignKeyConstraint,
     Index,
     Table,
+    Text,
     UniqueConstraint,
     func,
     select,
 )
-from sqlalchemy.dialects.postgresql import ExcludeConstraint
+from sqlalchemy.dialects.postgresql import ARRAY, ExcludeConstraint
 from sqlalchemy.orm import Mapped, column_property, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded
@@ -123,6 +125,11 @@ class Asset(Recorded, Base):
     placed_on: Mapped[date | None]
     notes: Mapped[str] = mapped_column(default="")
     search_text: Mapped[str] = mapped_column(server_default="", insert_default=None)
+    names: Mapped[list[str]] = mapped_column(
+        ARRAY(Text()),
+        Computed("asset_names(serial, host_names, addresses)", persisted=True),
+        deferred=True,
+    )
     vendor: Mapped[Vendor] = relationship(overlaps="product")
     product: Mapped[Product] = relationship(overlaps="vendor")
     site: Mapped[Site | None] = relationship()
@@ -146,6 +153,7 @@ Index(
     postgresql_using="gin",
     postgresql_ops={"search_text": "gin_trgm_ops"},
 )
+Index("ix_asset_names", Asset.names, postgresql_using="gin")
 Index("ix_asset_list", Asset.serial, Asset.id)
 Index("ix_asset_product", Asset.product_id, Asset.serial, Asset.id)
 

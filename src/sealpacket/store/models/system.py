@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import ForeignKey, Index
+from sqlalchemy import BigInteger, ForeignKey, Index
 from sqlalchemy.orm import Mapped, mapped_column
 
 from sealpacket.store.models.base import Base, now
@@ -22,6 +22,13 @@ class SettledRequest(Base):
     body_sealed: Mapped[bytes]
     etag: Mapped[str | None]
     at: Mapped[datetime] = mapped_column(default=now)
+
+
+class RegisterChange(Base):
+    """A transaction that has written to the register, by its number; the database notes them itself."""
+
+    __tablename__ = "register_change"
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=False)
 
 
 class LastingKey(Base):

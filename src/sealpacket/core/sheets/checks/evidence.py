@@ -8,11 +8,11 @@ from datetime import timedelta
 from pathlib import PurePath
 from typing import Literal
 
-import re2
 from pydantic import BaseModel, ConfigDict, InstanceOf
 
 from sealpacket.core.evidence.completeness import Expected, Fault, faults_of
 from sealpacket.core.evidence.looking import Look
+from sealpacket.core.patterns import compiled
 from sealpacket.core.sheets.answers import Answer, Facts
 from sealpacket.core.sheets.checks.result import Check, passed, say_size
 from sealpacket.core.sheets.conditions import holds
@@ -263,7 +263,7 @@ def _hours(number: int) -> str:
 def _serves(rule: Evidence, name: str) -> bool:
     if rule.endings and PurePath(name).suffix.lower() not in rule.endings:
         return False
-    return not rule.names or re2.search(rule.names, name) is not None
+    return not rule.names or compiled(rule.names).search(name) is not None
 
 
 def _list(items: Iterable[str]) -> str:

@@ -8,19 +8,18 @@ from typing import Any, cast
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from sealpacket.app.context import Actor, AppContext
+from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.life import Life, Turn
 from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
-from sealpacket.services.coverage import login_value, logins_of, rule_for
+from sealpacket.services.coverage import LEAN, login_value, logins_of, rule_for
 from sealpacket.services.desks import by_hand_key, desk_for, desk_named, parsed
 from sealpacket.services.packets import briefs, serialize, workbench
-from sealpacket.services.packets.exhibits import queue_redaction
+from sealpacket.services.packets.acting import draft_act, show
 from sealpacket.services.packets.facts import people_of
-from sealpacket.services.packets.redaction import legend_keys, typed_text
-from sealpacket.services.packets.redaction.catalogues import kept_values
+from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.schemas import PacketBrief, PacketShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import (
@@ -58,36 +57,46 @@ def note(
     `ticket` is its number at our own service desk, `ticket_mail` the mail that brought it, `context` what a program
     told.
     """
-    began_at = _past(began_at)
     with app.transaction(actor, "packet noted", "packet") as tx:
-        number = f"P-{tx.session.scalar(select(packet_number.next_value())):04d}"
-        key = legend_keys.new_placeholder_key(app)
-        legend_key, legend_print = legend_keys.new_key(app)
-        packet = Packet(
-            number=number,
-            title=title,
-            note=text,
-            need=need,
-            noted_by=actor.name,
-            owner=actor.name,
-            answers={},
-            began_at=began_at,
-            context=context,
-            delivery=PacketDelivery(),
-            following=PacketFollowing(),
-            legend=PacketLegend(placeholder_key_sealed=key, key_sealed=legend_key),
+        packet = new_packet(
+            app,
+            tx,
+            actor,
+            Packet(title=title, note=text, need=need, began_at=_past(began_at)),
+            asset,
         )
+        packet.context = context
         if ticket or ticket_mail:
             packet.ticket = PacketTicket(number=ticket, mail=ticket_mail)
-        tx.session.add(packet)
-        if asset:
-            name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, asset))
-        tx.session.flush()
-        tx.subject = f"packet {number}"
-        tx.detail = {"title": title, "legend_key": legend_print}
         if ticket:
             tx.detail["ticket"] = ticket
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        return show(app, tx.session, packet)
+
+
+def new_packet(
+    app: AppContext, tx: AuditedTransaction, actor: Actor, packet: Packet, asset: str | None
+) -> Packet:
+    """Make a packet of what was noted, with a number and keys of its own, about an asset if it is known.
+
+    Raises NotFound for an asset that is not in the register.
+    """
+    key = legend_keys.new_placeholder_key(app)
+    legend_key, legend_print = legend_keys.new_key(app)
+    packet.number = f"P-{tx.session.scalar(select(packet_number.next_value())):04d}"
+    packet.noted_by = packet.owner = actor.name
+    packet.answers = {}
+    packet.exhibits, packet.messages, packet.cases, packet.decisions = [], [], [], []
+    packet.access_grants, packet.shipments = [], []
+    packet.ticket = packet.typed_record = None
+    packet.delivery, packet.following = PacketDelivery(), PacketFollowing()
+    packet.legend = PacketLegend(placeholder_key_sealed=key, key_sealed=legend_key)
+    with tx.session.no_autoflush:
+        tx.session.add(packet)
+        if asset:
+            name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, asset, LEAN))
+    tx.subject = f"packet {packet.number}"
+    tx.detail |= {"title": packet.title, "legend_key": legend_print}
+    return packet
 
 
 def _past(moment: datetime | None) -> datetime | None:
@@ -175,9 +184,8 @@ def change(
 
     A desk is one of the vendor's by its key; which one takes the packet follows from its need and thing otherwise.
     """
-    with app.transaction(actor, "packet changed", f"packet {number}", fields=sorted(changes)) as tx:
-        packet = workbench.in_draft(tx.session, number, version)
-        before = _masked_by(workbench.evaluate(app, tx.session, packet))
+    with draft_act(app, actor, "packet changed", number, version, fields=sorted(changes)) as act:
+        session, packet = act.session, act.packet
         for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
@@ -187,15 +195,14 @@ def change(
         if "began_at" in changes:
             packet.began_at = _past(changes["began_at"])
         if changes.get("asset"):
-            name_asset(tx.session, actor, packet, KINDS["asset"].find(tx.session, changes["asset"]))
+            name_asset(session, actor, packet, KINDS["asset"].find(session, changes["asset"]))
         if changes.get("login"):
-            packet.login = _login(tx.session, packet, changes["login"])
+            packet.login = _login(session, packet, changes["login"])
         if changes.get("desk"):
-            _use_desk(tx.session, packet, _desk(tx.session, packet, changes["desk"]))
+            _use_desk(session, packet, _desk(session, packet, changes["desk"]))
         elif "need" in changes and packet.asset and not changes.get("asset"):
-            _choose_desk(tx.session, packet)
-        tx.session.flush()
-        return _settled(app, tx.session, packet, before)
+            _choose_desk(session, packet)
+    return act.shown
 
 
 def _desk(session: Session, packet: Packet, key: str) -> DeskSheet:
@@ -306,11 +313,9 @@ def answer(
 
     Raises Invalid for answers that cannot be taken, once the others are kept.
     """
-    with app.transaction(
-        actor, "questions answered", f"packet {number}", questions=sorted(answers)
-    ) as tx:
-        packet = workbench.in_draft(tx.session, number, version)
-        bench = workbench.evaluate(app, tx.session, packet)
+    with draft_act(app, actor, "questions answered", number, version) as act:
+        packet = act.packet
+        bench = workbench.answered(act.session, packet)
         if bench.sheet is None:
             raise Conflict(
                 "There is no desk yet, so there are no questions.",
@@ -327,13 +332,11 @@ def answer(
         }
         as_before = {ident: packet.answers[ident] for ident in faults if ident in packet.answers}
         packet.answers = {k: v for k, v in merged.items() if k not in faults} | as_before
-        tx.detail["questions"] = sorted(answers.keys() - faults.keys())
-        tx.audited = bool(tx.detail["questions"])
-        tx.session.flush()
-        settled = _settled(app, tx.session, packet, _masked_by(bench))
+        act.detail["questions"] = sorted(answers.keys() - faults.keys())
+        act.audited = bool(act.detail["questions"])
     if faults:
         raise _not_taken(faults, len(answers))
-    return settled
+    return act.shown
 
 
 def _fault(sheet: Sheet, ident: str, value: str | None, known: Known) -> str:
@@ -358,23 +361,3 @@ def _not_taken(faults: dict[str, str], many: int) -> Invalid:
         code="answer-form",
         field=next(iter(faults)),
     )
-
-
-def _masked_by(bench: workbench.Workbench) -> tuple[dict[str, str], frozenset[str]]:
-    """What of a packet decides about its exhibits: the values that are kept, and those that are masked elsewhere."""
-    return kept_values(bench), typed_text.originals(bench.typed)
-
-
-def _settled(
-    app: AppContext, session: Session, packet: Packet, before: tuple[dict[str, str], frozenset[str]]
-) -> PacketShown:
-    """The packet after a change. If other values are to be kept or masked now, its exhibits are redacted anew."""
-    bench = workbench.evaluate(app, session, packet)
-    kept, masked = _masked_by(bench)
-    if kept != before[0] or masked - before[1]:
-        for exhibit in packet.exhibits:
-            if exhibit.original_blob is not None:
-                queue_redaction(app, session, exhibit)
-        session.flush()
-        bench = workbench.evaluate(app, session, packet)
-    return serialize.show(bench)

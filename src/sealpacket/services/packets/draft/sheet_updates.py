@@ -10,7 +10,8 @@ from sealpacket.core.sheets import Sheet, SheetDifference, differences, known_fo
 from sealpacket.core.sheets.difference import dropped
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import draft_act
 from sealpacket.services.packets.schemas import PacketShown, SheetChanges
 from sealpacket.store.models import DeskSheet, Packet
 
@@ -29,17 +30,16 @@ def what_changes(app: AppContext, number: str) -> SheetChanges:
 
 def bring_along(app: AppContext, actor: Actor, number: str, version: int | None) -> PacketShown:
     """Make the draft one of the newer sheet; answers that it cannot take fall away, and are told in the custody log."""
-    with app.transaction(actor, "sheet renewed", f"packet {number}") as tx:
-        packet = workbench.in_draft(tx.session, number, version)
-        newest, new, known = _newest(app, tx.session, packet)
+    with draft_act(app, actor, "sheet renewed", number, version) as act:
+        packet = act.packet
+        newest, new, known = _newest(app, act.session, packet)
         gone = dropped(new, packet.answers, known)
-        tx.detail = {"version": newest.number, "dropped": gone}
+        act.detail = {"version": newest.number, "dropped": gone}
         packet.answers = {
             ident: value for ident, value in packet.answers.items() if ident not in gone
         }
         packet.sheet = newest
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
@@ -50,7 +50,7 @@ def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskShee
             "Nothing is to be brought along.",
             code="newest-sheet",
         )
-    bench = workbench.evaluate(app, session, packet)
+    bench = workbench.answered(session, packet)
     return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
 
 

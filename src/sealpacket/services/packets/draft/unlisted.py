@@ -6,12 +6,13 @@ import re
 import unicodedata
 from typing import Any
 
+from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from sealpacket.app.context import Actor, AppContext
+from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.errors import Invalid
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.acting import draft_act
 from sealpacket.services.packets.draft.drafts import name_asset
 from sealpacket.services.packets.facts import NO_MODEL, NO_NAME, NO_SERIAL
 from sealpacket.services.packets.schemas import PacketShown
@@ -38,10 +39,10 @@ def name_unlisted(
     goes on with the vendor alone. The register notes where it came from, so that a keeper can complete it. Raises
     Conflict where the vendor has this serial already.
     """
-    with app.transaction(actor, "unlisted thing named", f"packet {number}") as tx:
-        packet = workbench.in_draft(tx.session, number)
-        maker = _vendor(app, tx, actor, vendor)
-        product = _product(app, tx, actor, maker, model)
+    with draft_act(app, actor, "unlisted thing named", number) as act:
+        packet = act.packet
+        maker = _vendor(app, act.tx, actor, vendor)
+        product = _product(app, act.tx, actor, maker, model)
         form = AssetForm(
             vendor=maker.key,
             product=product.part_number,
@@ -50,25 +51,22 @@ def name_unlisted(
             site=site or None,
             notes=f"Added from {packet.number} by {actor.name}; to be completed.",
         )
-        asset = _add(app, tx, actor, "asset", form)
-        tx.session.flush()
-        tx.session.refresh(asset)
-        name_asset(tx.session, actor, packet, asset)
-        tx.subject, tx.detail = (
-            f"packet {packet.number}",
-            {"asset": asset.serial, "vendor": maker.key},
-        )
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        asset = _add(app, act.tx, actor, "asset", form)
+        act.session.flush()
+        act.session.refresh(asset)
+        name_asset(act.session, actor, packet, asset)
+        act.tx.subject = f"packet {packet.number}"
+        act.detail = {"asset": asset.serial, "vendor": maker.key}
+    return act.shown
 
 
-def _add(app: AppContext, tx: Any, actor: Actor, kind: str, form: Any) -> Any:
+def _add(app: AppContext, tx: AuditedTransaction, actor: Actor, kind: str, form: BaseModel) -> Any:
     row = added(app, tx.session, KINDS[kind], form)
     noted(tx, actor, KINDS[kind], row, "added")
     return row
 
 
-def _vendor(app: AppContext, tx: Any, actor: Actor, named: str) -> Vendor:
+def _vendor(app: AppContext, tx: AuditedTransaction, actor: Actor, named: str) -> Vendor:
     wanted = named.strip()
     query = select(Vendor).where(
         (Vendor.key == wanted.lower()) | (func.lower(Vendor.name) == wanted.lower())
@@ -82,7 +80,9 @@ def _vendor(app: AppContext, tx: Any, actor: Actor, named: str) -> Vendor:
     return made
 
 
-def _product(app: AppContext, tx: Any, actor: Actor, vendor: Vendor, named: str) -> Product:
+def _product(
+    app: AppContext, tx: AuditedTransaction, actor: Actor, vendor: Vendor, named: str
+) -> Product:
     wanted = named.strip() or NO_MODEL
     found = _find_product(tx.session, vendor, wanted)
     if found is not None:

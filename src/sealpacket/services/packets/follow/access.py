@@ -9,7 +9,8 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import serialize
+from sealpacket.services.packets.acting import packet_act, show
 from sealpacket.services.packets.follow.schemas import AccessShown
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
@@ -37,10 +38,10 @@ def grant_access(
         raise Invalid(
             "Access has an end, within three months from now.", "Say until when.", field="until"
         )
-    with app.transaction(
-        actor, "access granted", f"packet {number}", who=who, what=what, until=until.isoformat()
-    ) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(
+        app, actor, "access granted", number, who=who, what=what, until=until.isoformat()
+    ) as act:
+        packet = act.packet
         for one in packet.access_grants:
             if (one.who, one.what) == (who, what) and one.ended_at is None:
                 raise Conflict(
@@ -54,8 +55,7 @@ def grant_access(
                 granted_by=actor.name,
             )
         )  # fmt: skip
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> PacketShown:
@@ -71,8 +71,7 @@ def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> Pack
         one.ended_at, one.ended_by, one.ended_how = datetime.now(UTC), actor.name, how
         tx.subject = f"packet {one.packet.number}"
         tx.detail |= {"who": one.who, "what": one.what}
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, one.packet))
+        return show(app, tx.session, one.packet)
 
 
 def list_access(app: AppContext, asset: str = "", *, ended: bool = False) -> list[AccessShown]:

@@ -10,7 +10,8 @@ from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.life import Event, Life, Turn
 from sealpacket.core.sheets import Sheet, TellName
 from sealpacket.core.sheets.checks.severity import duty_faults
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.follow import outbox
 from sealpacket.services.packets.follow.news import sum_up
@@ -26,8 +27,8 @@ def change_severity(
     app: AppContext, actor: Actor, number: str, level: str, text: str = "", *, case: str = ""
 ) -> PacketShown:
     """Ask the desk for another severity. Raises Conflict where nobody could meet its duties."""
-    with app.transaction(actor, "severity changed", f"packet {number}", level=level) as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+    with packet_act(app, actor, "severity changed", number, level=level) as act:
+        packet = need_open(act.packet)
         sheet = workbench.sheet_of(packet)
         asked = sheet.severities.get(level)
         if asked is None:
@@ -39,15 +40,15 @@ def change_severity(
                 code="no-such",
                 field="level",
             )
-        people = people_of(tx.session)
+        people = people_of(act.session)
         contacts = [people[key] for key in contacts_of(packet, sheet) if key in people]
         fault = next(duty_faults(asked.label, asked.duties, contacts, people), None)
         if fault is not None:
             raise Conflict(fault.sentence, f"{fault.remedy}, then change it.", code="duty")
         values = {"act.level": level, "act.label": asked.label}
         telling = Telling(text, "severity", case, values=values)
-        outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        outbox.write(app, act.session, packet, actor.name, telling)
+    return act.shown
 
 
 def contacts_of(packet: Packet, sheet: Sheet) -> list[str]:
@@ -64,8 +65,8 @@ def escalate(
     app: AppContext, actor: Actor, number: str, step: int, text: str, *, case: str = ""
 ) -> PacketShown:
     """Escalate by a rule of the desk's sheet (`step` from 0). Raises Conflict before the rule allows it."""
-    with app.transaction(actor, "packet escalated", f"packet {number}", step=step) as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+    with packet_act(app, actor, "packet escalated", number, step=step) as act:
+        packet = need_open(act.packet)
         sheet = workbench.sheet_of(packet)
         rules = sheet.severity.escalation if sheet.severity else ()
         if not 0 <= step < len(rules):
@@ -82,8 +83,8 @@ def escalate(
                 code="too-early",
             )
         telling = Telling(text, "escalate", case, values={"act.trigger": rules[step].trigger})
-        outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        outbox.write(app, act.session, packet, actor.name, telling)
+    return act.shown
 
 
 def _need_reason(text: str, remedy: str) -> None:
@@ -95,9 +96,9 @@ def change_contact(
     app: AppContext, actor: Actor, number: str, person: str, text: str = "", *, case: str = ""
 ) -> PacketShown:
     """Name somebody else of the register whom the desk shall speak to."""
-    with app.transaction(actor, "contact changed", f"packet {number}", person=person) as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
-        people = people_of(tx.session)
+    with packet_act(app, actor, "contact changed", number, person=person) as act:
+        packet = need_open(act.packet)
+        people = people_of(act.session)
         if person not in people:
             raise Invalid(
                 f"“{person}” is not a person in the register.",
@@ -116,8 +117,8 @@ def change_contact(
             "person": person, "act.name": found["name"], "act.mail": found["mail"], "act.phone": found["phone"],
         }  # fmt: skip
         telling = Telling(text, "contact", case, values=values)
-        outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        outbox.write(app, act.session, packet, actor.name, telling)
+    return act.shown
 
 
 def change_told(
@@ -130,9 +131,9 @@ def change_told(
     case: str = "",
 ) -> PacketShown:
     """Name all of the register whom the desk shall keep informed from now on."""
-    with app.transaction(actor, "people told changed", f"packet {number}", count=len(people)) as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
-        sheet, known = workbench.sheet_of(packet), people_of(tx.session)
+    with packet_act(app, actor, "people told changed", number, count=len(people)) as act:
+        packet = need_open(act.packet)
+        sheet, known = workbench.sheet_of(packet), people_of(act.session)
         strange = [key for key in people if key not in known]
         question = next((q for q in sheet.questions if q.form == "people"), None)
         most = question.max_items if question else 20
@@ -147,8 +148,8 @@ def change_told(
             )
         mails = ", ".join(str(known[key]["mail"]) for key in people)
         telling = Telling(text, "told", case, values={"people": [*people], "act.people": mails})
-        outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        outbox.write(app, act.session, packet, actor.name, telling)
+    return act.shown
 
 
 def accept(
@@ -167,11 +168,11 @@ def contest(
 
 
 def _on_an_answer(
-    app: AppContext, actor: Actor, number: str, act: TellName, text: str, case: str
+    app: AppContext, actor: Actor, number: str, kind: TellName, text: str, case: str
 ) -> PacketShown:
-    words = {"accept": "answer accepted", "contest": "answer contested"}[act]
-    with app.transaction(actor, words, f"packet {number}") as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+    words = {"accept": "answer accepted", "contest": "answer contested"}[kind]
+    with packet_act(app, actor, words, number) as act:
+        packet = need_open(act.packet)
         proposed = [one for one in packet.cases if one.life == Life.ANSWERED]
         label = case or workbench.only_case(proposed)
         named = workbench.case_named(packet, label)
@@ -181,11 +182,11 @@ def _on_an_answer(
                 "Look at the desk, or withdraw the packet.",
                 code="no-answer",
             )
-        outbox.write(app, tx.session, packet, actor.name, Telling(text, act, label))
+        outbox.write(app, act.session, packet, actor.name, Telling(text, kind, label))
         named.turn = Turn.VENDOR
         _over(packet)
         sum_up(packet)
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def _over(packet: Packet) -> None:
@@ -200,8 +201,8 @@ def rate(
     app: AppContext, actor: Actor, number: str, rating: int, text: str = "", *, case: str = ""
 ) -> PacketShown:
     """Rate the help from 1 (bad) to 5 (good), once there is an answer."""
-    with app.transaction(actor, "help rated", f"packet {number}", rating=rating) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "help rated", number, rating=rating) as act:
+        packet = act.packet
         if packet.life not in (Life.ANSWERED, Life.SETTLED):
             raise Conflict(
                 f"{packet.number} has no answer yet that could be rated.",
@@ -211,24 +212,24 @@ def rate(
         if not 1 <= rating <= _BEST:
             raise Invalid("A rating goes from 1 to 5.", "Choose one of them.", field="rating")
         telling = Telling(text, "rate", case, values={"act.rating": rating})
-        outbox.write(app, tx.session, packet, actor.name, telling)
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        outbox.write(app, act.session, packet, actor.name, telling)
+    return act.shown
 
 
 def close(app: AppContext, actor: Actor, number: str, text: str, *, case: str = "") -> PacketShown:
     """Ask the desk to close a case that needs no more help."""
-    with app.transaction(actor, "closing asked for", f"packet {number}", reason=text) as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
-        outbox.write(app, tx.session, packet, actor.name, Telling(text, "close", case))
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    with packet_act(app, actor, "closing asked for", number, reason=text) as act:
+        packet = need_open(act.packet)
+        outbox.write(app, act.session, packet, actor.name, Telling(text, "close", case))
+    return act.shown
 
 
 def open_again(
     app: AppContext, actor: Actor, number: str, text: str, *, case: str = ""
 ) -> PacketShown:
     """Have a settled case opened again. Raises Conflict once the desk's time for that is over."""
-    with app.transaction(actor, "opened again", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "opened again", number) as act:
+        packet = act.packet
         sheet = workbench.sheet_of(packet)
         rule = sheet.acts.get("open_again")
         late = too_late(packet, rule.within_days if rule else 0)
@@ -238,5 +239,5 @@ def open_again(
         named = workbench.case_named(packet, case)
         named.life, named.turn = Life.LODGED, Turn.VENDOR
         sum_up(packet)
-        outbox.write(app, tx.session, packet, actor.name, Telling(text, "open_again", case))
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        outbox.write(app, act.session, packet, actor.name, Telling(text, "open_again", case))
+    return act.shown

@@ -12,18 +12,19 @@ from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.life import AT_DESK, OPEN, OVER, Event, Life, Turn
 from sealpacket.core.sheets.replies import wanted
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import packet_act, show
 from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.follow.news import note_words, questions_of
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Account, Message
+from sealpacket.store.models import Account, Message, Packet
 
 
 def hand_over(app: AppContext, actor: Actor, number: str, to: str, note: str = "") -> PacketShown:
     """Give a packet into a colleague's care (`to` is the name of an account), with a word about what is next."""
-    with app.transaction(actor, "packet handed over", f"packet {number}", to=to, note=note) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
-        _need_account(tx.session, to)
+    with packet_act(app, actor, "packet handed over", number, to=to, note=note) as act:
+        packet = act.packet
+        _need_account(act.session, to)
         packet.owner = to
         packet.handed = {
             "by": actor.name,
@@ -31,17 +32,15 @@ def hand_over(app: AppContext, actor: Actor, number: str, to: str, note: str = "
             "note": note,
             "at": datetime.now(UTC).isoformat(),
         }
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def take_over(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Look after a packet from now on."""
-    with app.transaction(actor, "packet taken over", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
-        tx.detail["from"], packet.owner, packet.handed = packet.owner, actor.name, None
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    with packet_act(app, actor, "packet taken over", number) as act:
+        packet = act.packet
+        act.detail["from"], packet.owner, packet.handed = packet.owner, actor.name, None
+    return act.shown
 
 
 def _need_account(session: Session, name: str) -> None:
@@ -70,8 +69,8 @@ def record_call(
     moment = at or datetime.now(UTC)
     if moment > datetime.now(UTC):
         raise Invalid("That moment is still to come.", "Say when the call was.", field="at")
-    with app.transaction(actor, "call recorded", f"packet {number}", spoke_to=spoke_to) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "call recorded", number, spoke_to=spoke_to) as act:
+        packet = act.packet
         if packet.life not in AT_DESK:
             raise Conflict(
                 f"{packet.number} is {packet.life}; the desk cannot have called about it.",
@@ -88,9 +87,9 @@ def record_call(
         packet.update_turn()
         if packet.sheet is not None:
             note_words(packet, parsed(packet.sheet), message.case, text)
-        tx.session.flush()
-        tx.session.expire(packet, ["messages"])
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        act.session.flush()
+        act.session.expire(packet, ["messages"])
+    return act.shown
 
 
 def settle(
@@ -100,8 +99,8 @@ def settle(
 
     Raises Conflict while the desk has not said that it is over.
     """
-    with app.transaction(actor, "packet settled", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "packet settled", number) as act:
+        packet = act.packet
         was_open = packet.life in OPEN
         packet.advance(Event.SETTLE)
         by_us = packet.sheet is not None and parsed(packet.sheet).replies.settled_by == "us"
@@ -116,16 +115,15 @@ def settle(
             for case in packet.cases:
                 case.life, case.turn, case.settle_on = Life.SETTLED, Turn.VENDOR, None
             packet.update_turn()
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def follow_up(
     app: AppContext, actor: Actor, number: str, title: str = "", text: str = ""
 ) -> PacketShown:
     """Note a packet that takes up an ended one: about the same thing, with what was found there in its note."""
-    with app.database.transaction() as session:
-        before = workbench.find_packet(session, number)
+    with app.transaction(actor, "packet noted", "packet", follows=number) as tx:
+        before = workbench.find_packet(tx.session, number)
         if before.life not in OVER:
             raise Conflict(
                 f"{before.number} is {before.life}.",
@@ -135,18 +133,6 @@ def follow_up(
         said = f"It follows {before.number}" + (f", {before.reference}" if before.reference else "")
         said += f": {before.cause} {before.cure}".rstrip() if before.cause or before.cure else ""
         whole = "\n\n".join(part for part in (text, f"{said.rstrip('.')}.") if part)
-        made = drafts.note(
-            app,
-            actor,
-            title=title or before.title,
-            text=whole,
-            need=before.need,  # type: ignore[arg-type]
-            asset=before.asset.id if before.asset else None,
-        )
-        ident = before.id
-    with app.transaction(actor, "packet follows another", f"packet {made.number}", of=number) as tx:
-        packet = workbench.find_packet(tx.session, made.number, lock=True)
-        packet.follows_id = ident
-        tx.session.flush()
-        tx.session.expire(packet, ["follows"])
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        noted = Packet(title=title or before.title, note=whole, need=before.need, follows=before)
+        asset = before.asset.id if before.asset else None
+        return show(app, tx.session, drafts.new_packet(app, tx, actor, noted, asset))

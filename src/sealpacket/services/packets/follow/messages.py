@@ -8,7 +8,8 @@ from datetime import UTC, datetime
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.core.life import Turn
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.follow import outbox
 from sealpacket.services.packets.follow.outbox import Telling, need_open
 from sealpacket.services.packets.redaction import typed_text
@@ -37,12 +38,12 @@ def comment(
     files: Sequence[str] = (),
 ) -> PacketShown:
     """Tell the desk something, with files that were added since; no question of its own is answered by it."""
-    with app.transaction(actor, "comment written", f"packet {number}", characters=len(text)) as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+    with packet_act(app, actor, "comment written", number, characters=len(text)) as act:
+        packet = need_open(act.packet)
         telling = Telling(text, case=case or _case_of_one(packet), files=files)
-        outbox.write(app, tx.session, packet, actor.name, telling)
-        tx.detail["files"] = list(files)
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        outbox.write(app, act.session, packet, actor.name, telling)
+        act.detail["files"] = list(files)
+    return act.shown
 
 
 def reply(
@@ -60,8 +61,8 @@ def reply(
     Without `questions` it answers all that are open of its case, where only one case has any.
     Raises Conflict for a question that somebody has answered meanwhile, or where the words hold a secret.
     """
-    with app.transaction(actor, "answer written", f"packet {number}", characters=len(text)) as tx:
-        packet = need_open(workbench.find_packet(tx.session, number, lock=True))
+    with packet_act(app, actor, "answer written", number, characters=len(text)) as act:
+        packet = need_open(act.packet)
         answered = _asked(packet, questions) if questions is not None else _open(packet, case)
         label = (
             case
@@ -69,15 +70,14 @@ def reply(
             or _case_of_one(packet)
         )
         telling = Telling(text, case=label, files=files)
-        message = outbox.write(app, tx.session, packet, actor.name, telling)
+        message = outbox.write(app, act.session, packet, actor.name, telling)
         for one in answered:
             one.answer_id, one.done_at, one.done_by = message.id, datetime.now(UTC), actor.name
         if message.case is not None and not _asks(packet, message.case):
             message.case.turn = Turn.VENDOR
         packet.update_turn()
-        tx.detail |= {"questions": len(answered), "files": list(files)}
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        act.detail |= {"questions": len(answered), "files": list(files)}
+    return act.shown
 
 
 def _case_of_one(packet: Packet) -> str:
@@ -124,16 +124,15 @@ def _open(packet: Packet, case: str) -> list[Asked]:
 
 def dismiss_question(app: AppContext, actor: Actor, number: str, question: str) -> PacketShown:
     """Say that what looked like a question is none, or needs no answer."""
-    with app.transaction(actor, "question dismissed", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "question dismissed", number) as act:
+        packet = act.packet
         (one,) = _asked(packet, [question])
         one.done_at, one.done_by = datetime.now(UTC), actor.name
         case = one.message.case
         if case is not None and one.doubtful and not _asks(packet, case):
             case.turn = Turn.VENDOR
         packet.update_turn()
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def _asks(packet: Packet, case: PacketCase) -> bool:
@@ -146,8 +145,8 @@ def take_back(app: AppContext, actor: Actor, number: str, message_id: str) -> Pa
 
     Raises Conflict for what the desk has, or may have: then a correction has to follow.
     """
-    with app.transaction(actor, "message taken back", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "message taken back", number) as act:
+        packet = act.packet
         message = find_message(packet, message_id)
         if message.direction != "out" or message.taken_back_at is not None:
             raise Conflict(
@@ -170,15 +169,15 @@ def take_back(app: AppContext, actor: Actor, number: str, message_id: str) -> Pa
                     one.answer_id = one.done_at = None
                     one.done_by = ""
         packet.update_turn()
-        tx.session.flush()
-        tx.session.expire(message, ["files"])
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        act.session.flush()
+        act.session.expire(message, ["files"])
+    return act.shown
 
 
 def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> PacketShown:
     """Note that a message for a desk that is reached by hand was said, written or entered there."""
-    with app.transaction(actor, "message passed on", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "message passed on", number) as act:
+        packet = act.packet
         message = find_message(packet, message_id)
         if message.direction != "out" or message.how != "hand" or message.taken_back_at:
             raise Conflict(
@@ -190,8 +189,7 @@ def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> Pack
         for file in message.files:
             file.arrived = True
         packet.update_turn()
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def find_message(packet: Packet, ident: str) -> Message:

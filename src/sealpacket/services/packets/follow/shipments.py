@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import serialize
+from sealpacket.services.packets.acting import packet_act, show
 from sealpacket.services.packets.follow.possible import told_of_shipment
 from sealpacket.services.packets.follow.schemas import ShipmentShown
 from sealpacket.services.packets.schemas import PacketShown
@@ -40,8 +41,8 @@ def note_shipment(
 
     Of what comes to us, carrier and tracking number are those that the desk has told, unless others are given.
     """
-    with app.transaction(actor, "shipment noted", f"packet {number}", way=way, what=what) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "shipment noted", number, way=way, what=what) as act:
+        packet = act.packet
         if way == "to_us":
             told = told_of_shipment(packet)
             carrier, tracking = carrier or told.carrier, tracking or told.tracking
@@ -51,8 +52,7 @@ def note_shipment(
                 by=actor.name,
             )
         )  # fmt: skip
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def receive_shipment(
@@ -72,8 +72,7 @@ def receive_shipment(
             raise Invalid("It would arrive before it was sent.", "Check the day.", field="on")
         one.arrived_on = day
         tx.subject, tx.detail["what"] = f"packet {one.packet.number}", one.what
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, one.packet))
+        return show(app, tx.session, one.packet)
 
 
 def swap_serial(
@@ -85,8 +84,8 @@ def swap_serial(
     was. The old asset is retired, with its packets and history; names and addresses go to the new one.
     """
     day = from_on or datetime.now(UTC).date()
-    with app.transaction(actor, "serial swapped", f"packet {number}", serial=serial) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "serial swapped", number, serial=serial) as act:
+        packet = act.packet
         old = packet.asset
         if old is None:
             raise Conflict(f"{packet.number} is about no asset.", "Name it first.", code="no-thing")
@@ -94,10 +93,10 @@ def swap_serial(
         shown = kind.show(old)
         was = old.serial
         rewrite(
-            app, tx.session, kind, old,
+            app, act.session, kind, old,
             {"status": "retired", "placed_on": day, "host_names": [], "addresses": []},
         )  # fmt: skip
-        noted(tx, actor, kind, old, "swapped out")
+        noted(act.tx, actor, kind, old, "swapped out")
         kept = ("name", "site", "software_version", "host_names", "addresses")
         form = AssetForm(
             vendor=old.vendor.key, product=old.product.part_number, serial=serial, installed_on=day,
@@ -105,13 +104,12 @@ def swap_serial(
             shipped_on=old.shipped_on or old.installed_on,
             **{field: shown[field] for field in kept if shown.get(field)},
         )  # fmt: skip
-        new = added(app, tx.session, kind, form)
-        noted(tx, actor, kind, new, "swapped in")
-        moved = _move_cover(tx.session, actor, old, new, day)
-        tx.subject = f"packet {packet.number}"
-        tx.detail = {"old": was, "new": serial, "entitlements": moved}
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        new = added(app, act.session, kind, form)
+        noted(act.tx, actor, kind, new, "swapped in")
+        moved = _move_cover(act.session, actor, old, new, day)
+        act.tx.subject = f"packet {packet.number}"
+        act.detail = {"old": was, "new": serial, "entitlements": moved}
+    return act.shown
 
 
 def _move_cover(session: Session, actor: Actor, old: Asset, new: Asset, day: date) -> list[str]:

@@ -14,6 +14,7 @@ from sealpacket.core.errors import Conflict, NotFound
 from sealpacket.core.inbound import HEAD, inspect, safe_name
 from sealpacket.core.sheets.replies import SentFile
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.acting import show
 from sealpacket.services.packets.follow.schemas import VendorFileShown
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
@@ -152,8 +153,7 @@ def store_with_asset(
             raise Conflict("The packet is about no asset.", "Name one.", code="no-thing")
         one.asset_id = found.id
         tx.detail |= {"name": one.name, "asset": found.serial}
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, one.packet))
+        return show(app, tx.session, one.packet)
 
 
 def files_of_asset(app: AppContext, asset: str) -> list[VendorFileShown]:

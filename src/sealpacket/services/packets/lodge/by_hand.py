@@ -14,7 +14,8 @@ from sealpacket.core.life import ON_ITS_WAY, OPEN, Event, Life, Turn
 from sealpacket.core.sheets import ByHand, Case, Sheet
 from sealpacket.core.sheets.by_hand import fields_of, way_of
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.lodge.deliveries import references
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.lodge.schemas import (
@@ -135,10 +136,10 @@ def enter_reference(
     """
     reference = " ".join(reference.split())
     moment = at or datetime.now(UTC)
-    with app.transaction(
-        actor, "packet entered by hand", f"packet {number}", reference=reference, spoke_to=spoke_to
-    ) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(
+        app, actor, "packet entered by hand", number, reference=reference, spoke_to=spoke_to
+    ) as act:
+        packet = act.packet
         sheet = parsed(packet.sheet) if packet.sheet else None
         if sheet is None or packet.life not in (Life.SEALED, *OPEN):
             raise Conflict(
@@ -154,14 +155,13 @@ def enter_reference(
             raise Invalid("That moment is still to come.", "Say when it was.", field="at")
         _fits(sheet, reference)
         one = _case_named(packet, case)
-        _used_before(tx.session, packet, one, reference)
+        _used_before(act.session, packet, one, reference)
         one.reference, one.sent = reference, True
         one.life, one.turn = one.life or Life.LODGED, Turn.VENDOR
         packet.reference = references(packet)
         if all(other.sent for other in packet.cases) and packet.life == Life.SEALED:
             packet.advance(Event.DELIVERED, moment)
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def _fits(sheet: Sheet, reference: str) -> None:

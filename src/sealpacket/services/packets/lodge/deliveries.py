@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from functools import partial
 from typing import Any
 
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session
 
 from sealpacket.app.context import WORKER, Actor, AppContext, AuditedTransaction
 from sealpacket.channels import Desk, DeskAway, DeskRefused, Login, Parcel, open_desk
@@ -16,7 +16,8 @@ from sealpacket.core.life import ON_ITS_WAY, Event, Life
 from sealpacket.core.sheets import ByHand, Case, Sheet, read_reference, refused
 from sealpacket.core.words import joined
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.lodge import health, waiting
 from sealpacket.services.packets.lodge.parcels import FileNames, parcel_files, sealed_names
 from sealpacket.services.packets.lodge.reply_addresses import message_id, reply_address
@@ -30,17 +31,16 @@ def lodge(app: AppContext, actor: Actor, number: str) -> PacketShown:
 
     A packet that is on its way or lodged already is shown as it is.
     """
-    with app.transaction(actor, "lodging asked for", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "lodging asked for", number) as act:
+        packet = act.packet
         sheet, before = parsed(packet.sheet) if packet.sheet else None, packet.state
         by_hand = sheet is not None and isinstance(sheet.send, ByHand)
         packet.advance(Event.LODGE_BY_HAND if by_hand else Event.LODGE)
-        tx.audited = packet.state != before
+        act.audited = packet.state != before
         if packet.state != before and not by_hand:
             _need_desk(app, sheet)
-            waiting.begin(app, tx.session, packet, LODGE)
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+            waiting.begin(app, act.session, packet, LODGE)
+    return act.shown
 
 
 def _need_desk(app: AppContext, sheet: Sheet | None) -> str:
@@ -143,8 +143,7 @@ def _claim(app: AppContext, packet_id: str, tried: int) -> _Errand | None:
         packet = session.get(
             Packet,
             packet_id,
-            with_for_update={"of": Packet},
-            options=(joinedload(Packet.sheet), joinedload(Packet.login)),
+            with_for_update=True,
         )
         if packet is None or packet.delivery.state not in ON_ITS_WAY:
             return None

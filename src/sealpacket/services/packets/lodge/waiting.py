@@ -13,7 +13,7 @@ from sealpacket.app.queue import pause_before
 from sealpacket.core.errors import Conflict
 from sealpacket.core.life import AT_DESK, ON_ITS_WAY, Event, Life
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.lodge import health
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Desk, DeskSheet, Packet, PacketDelivery
@@ -75,8 +75,8 @@ def waiting_task(packet: Packet) -> str | None:
 
 def try_now(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Try at once what waits for its desk, and what could not be sent. Raises Conflict where nothing waits."""
-    with app.transaction(actor, "tried at once", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "tried at once", number) as act:
+        packet = act.packet
         for message in packet.messages:
             if message.direction == "out" and message.failure and message.taken_back_at is None:
                 message.failure = ""
@@ -88,17 +88,16 @@ def try_now(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 code="nothing-waits",
             )
         if packet.sheet is not None:
-            health.open_for_one(tx.session, parsed(packet.sheet).desk)
+            health.open_for_one(act.session, parsed(packet.sheet).desk)
         packet.delivery.stop_trying()
-        _enqueue(app, tx.session, packet, task)
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+        _enqueue(app, act.session, packet, task)
+    return act.shown
 
 
 def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Stop lodging, as long as nothing of it can be with the desk; the packet stays sealed."""
-    with app.transaction(actor, "lodging cancelled", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "lodging cancelled", number) as act:
+        packet = act.packet
         if packet.can(Event.CANCEL) and any(one.begun or one.sent for one in packet.cases):
             raise Conflict(
                 f"{packet.number} may be with the desk already.",
@@ -106,8 +105,7 @@ def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 code="may-be-there",
             )
         packet.advance(Event.CANCEL)
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def reached(app: AppContext, desk: str) -> None:
@@ -119,18 +117,18 @@ def reached(app: AppContext, desk: str) -> None:
 def _wake(app: AppContext, desk: str) -> None:
     with app.transaction(WORKER, "desk is back", f"desk {desk}") as tx:
         query = (
-            select(Packet)
+            select(Packet.id)
             .join(DeskSheet, Packet.sheet_id == DeskSheet.id)
             .join(Desk, DeskSheet.desk_id == Desk.id)
             .join(Packet.delivery)
             .where(Desk.key == desk, PacketDelivery.next_at.is_not(None))
             .where(Packet.life.in_((Life.SEALED, Life.REFUSED, *AT_DESK)))
-            .with_for_update(of=Packet, skip_locked=True)
         )
         count = 0
-        for packet in tx.session.scalars(query):
-            task = waiting_task(packet)
-            if task is None:
+        for ident in tx.session.scalars(query).all():
+            packet = tx.session.get(Packet, ident, with_for_update={"skip_locked": True})
+            task = waiting_task(packet) if packet and packet.delivery.next_at else None
+            if packet is None or task is None:
                 continue
             count += 1
             packet.delivery.tried += 1

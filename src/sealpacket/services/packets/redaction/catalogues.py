@@ -65,7 +65,7 @@ def catalogue_for(
     as well; `naming` are keys of people whom the text itself names to the desk.
     """
     terms, domains = terms_of_register(app, session)
-    made = decided(app, session, bench.packet)
+    made = decided(app, bench.packet)
     terms += [
         Term(kind, value, value.casefold(), anywhere=len(value) >= ANYWHERE)
         for kind, value in made.mask_values

@@ -58,23 +58,23 @@ def decide(
                 code="below-floor",
                 field="kind",
             )
-        for before, same in list(decisions_of(app, tx.session, packet)):
+        for before, same in list(decisions_of(app, packet)):
             if (before.kind, same) == (kind, value) or (
                 value and same.casefold() == value.casefold()
             ):
-                tx.session.delete(before)
+                packet.decisions.remove(before)
         key = legend_keys.placeholder_key_of(app, packet)
         label = Placeholders(key).of(kind, value.casefold().encode()).decode() if value else ""
-        tx.session.add(
+        packet.decisions.insert(
+            0,
             RedactionDecision(
-                packet_id=packet.id,
                 action=action,
                 kind=kind,
                 label=label,
                 reason=reason,
                 by=actor.name,
                 value_sealed=app.seal_value(value, PURPOSE) if value else None,
-            )
+            ),
         )
         tx.detail = {
             "kind": kind,
@@ -86,7 +86,7 @@ def decide(
             redaction_plan.forbid(app, tx.session, actor, value)
         _redact_again(app, tx.session, packet)
         tx.session.flush()
-        return _shown(app, tx.session, packet)
+        return _shown(app, packet)
 
 
 def _may(action: str, kind: str, value: str, *, as_term: bool) -> None:
@@ -122,27 +122,27 @@ def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[Decisio
     """Take a decision back; the exhibits are redacted again."""
     with app.transaction(actor, "decision taken back", f"packet {number}") as tx:
         packet = _open_to_decisions(tx.session, number)
-        found = tx.session.get(RedactionDecision, ident)
-        if found is None or found.packet_id != packet.id:
+        found = next((one for one in packet.decisions if one.id == ident), None)
+        if found is None:
             raise NotFound("There is no such decision.", "Open the packet's decisions again.")
         tx.detail = {
             "kind": found.kind,
             "action": found.action,
             **({"value": found.label} if found.label else {}),
         }
-        tx.session.delete(found)
+        packet.decisions.remove(found)
         tx.session.flush()
         _redact_again(app, tx.session, packet)
-        return _shown(app, tx.session, packet)
+        return _shown(app, packet)
 
 
 def decisions(app: AppContext, number: str) -> list[DecisionShown]:
     """All decisions of a packet, the newest first."""
     with app.database.transaction() as session:
-        return _shown(app, session, workbench.find_packet(session, number))
+        return _shown(app, workbench.find_packet(session, number))
 
 
-def _shown(app: AppContext, session: Session, packet: Packet) -> list[DecisionShown]:
+def _shown(app: AppContext, packet: Packet) -> list[DecisionShown]:
     return [
         DecisionShown(
             id=row.id,
@@ -154,7 +154,7 @@ def _shown(app: AppContext, session: Session, packet: Packet) -> list[DecisionSh
             by=row.by,
             at=row.at,
         )
-        for row, value in decisions_of(app, session, packet)
+        for row, value in decisions_of(app, packet)
     ]
 
 

@@ -6,9 +6,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
-
 from sealpacket.app.context import AppContext
 from sealpacket.core.redact.detectors import canonical_forms
 from sealpacket.store.models import Packet, RedactionDecision
@@ -28,10 +25,10 @@ class Decided:
     drops: dict[str, Action] = field(default_factory=dict)
 
 
-def decided(app: AppContext, session: Session, packet: Packet) -> Decided:
+def decided(app: AppContext, packet: Packet) -> Decided:
     """All that was decided about a packet's values, for its catalogue."""
     made = Decided()
-    for decision, value in decisions_of(app, session, packet):
+    for decision, value in decisions_of(app, packet):
         if decision.action == "keep":
             reason = f"{decision.by}: {decision.reason}"
             if not value:
@@ -49,23 +46,15 @@ def decided(app: AppContext, session: Session, packet: Packet) -> Decided:
     return made
 
 
-def decisions_of(
-    app: AppContext, session: Session, packet: Packet
-) -> Iterator[tuple[RedactionDecision, str]]:
+def decisions_of(app: AppContext, packet: Packet) -> Iterator[tuple[RedactionDecision, str]]:
     """Every decision about a packet with its value (empty: the whole kind), the newest first."""
-    query = select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
-    for row in session.scalars(query.order_by(RedactionDecision.at.desc(), RedactionDecision.id)):
+    for row in packet.decisions:
         yield row, app.open_value(row.value_sealed, PURPOSE) if row.value_sealed else ""
 
 
-def without_values(session: Session, packet: Packet) -> list[dict[str, Any]]:
+def without_values(packet: Packet) -> list[dict[str, Any]]:
     """The decisions as the bag tells them: values by their placeholders; the reasons stay in the custody log."""
-    query = (
-        select(RedactionDecision)
-        .where(RedactionDecision.packet_id == packet.id)
-        .order_by(RedactionDecision.at)
-    )
     return [
         {"action": row.action, "kind": row.kind, "value": row.label or "all", "by": row.by}
-        for row in session.scalars(query)
+        for row in reversed(packet.decisions)
     ]

@@ -19,7 +19,7 @@ from sealpacket.services.packets import workbench
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.legend_keys import fingerprint, key_of
 from sealpacket.services.packets.redaction.schemas import LegendDestroyed, LegendShown
-from sealpacket.store.models import Packet, PacketFollowing, PacketLegend, RedactionDecision
+from sealpacket.store.models import Packet, PacketFollowing, PacketLegend
 
 MOST_SHOWN = 20_000
 
@@ -71,11 +71,9 @@ def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[s
     for exhibit in packet.exhibits:
         app.forget(session, exhibit.legend_blob, exhibit.values_blob)
         exhibit.legend_blob = exhibit.values_blob = None
-    for decision in session.scalars(
-        select(RedactionDecision).where(RedactionDecision.packet_id == packet.id)
-    ):
+    for decision in packet.decisions:
         decision.value_sealed = None
-    typed_text.forget(session, packet)
+    typed_text.forget(packet)
     return {"fingerprint": fingerprint(key), "exhibits": len(packet.exhibits)}
 
 

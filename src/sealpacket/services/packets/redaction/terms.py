@@ -12,10 +12,17 @@ from sealpacket.core.redact import Term, host_terms, person_terms
 from sealpacket.core.redact.catalogue import ANYWHERE
 from sealpacket.services.register.kinds import PASSCODE
 from sealpacket.store.models import Asset, Contract, Person, Site, Vendor
+from sealpacket.store.register_cache import of_register
 
 
-def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], set[str]]:
+def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], frozenset[str]]:
     """People, places, hosts, addresses, serials, contract numbers and passcodes; and the domains of our own."""
+    terms, domains = of_register(session, ("terms",), lambda: _terms(session))
+    return [*terms, *_passcodes(app, session)], domains
+
+
+def _terms(session: Session) -> tuple[tuple[Term, ...], frozenset[str]]:
+    """All but the passcodes, which are not kept in clear."""
     terms: list[Term] = []
     domains: set[str] = set()
     for person in session.scalars(select(Person)):
@@ -35,16 +42,20 @@ def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], se
         ]
     for address, postcode in session.execute(select(Site.address, Site.postcode)):
         terms += _place(address, postcode)
-    for customer in session.scalars(select(Vendor.customer_number)):
-        if _tells(customer):
-            terms.append(Term("contract", customer, customer.casefold()))
-    for number, passcode in session.execute(select(Contract.number, Contract.passcode_sealed)):
+    for number in (
+        *session.scalars(select(Vendor.customer_number)),
+        *session.scalars(select(Contract.number)),
+    ):
         if _tells(number):
             terms.append(Term("contract", number, number.casefold()))
-        if passcode is not None:
-            secret = app.open_value(passcode, PASSCODE.purpose)
-            terms.append(Term("secret", secret, secret, anywhere=len(secret) >= ANYWHERE))
-    return terms, domains
+    return tuple(terms), frozenset(domains)
+
+
+def _passcodes(app: AppContext, session: Session) -> Iterator[Term]:
+    query = select(Contract.passcode_sealed).where(Contract.passcode_sealed.is_not(None))
+    for passcode in filter(None, session.scalars(query)):
+        secret = app.open_value(passcode, PASSCODE.purpose)
+        yield Term("secret", secret, secret, anywhere=len(secret) >= ANYWHERE)
 
 
 def _phone(number: str) -> Iterator[Term]:

@@ -10,7 +10,6 @@ from collections.abc import Iterable, Sequence
 from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel, ConfigDict
-from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -33,7 +32,7 @@ from sealpacket.services.packets.redaction.catalogues import (
 from sealpacket.services.packets.redaction.decisions import decided
 from sealpacket.services.packets.redaction.schemas import TextPart, TypedShown
 from sealpacket.store.database import unless_taken
-from sealpacket.store.models import Packet, RedactionDecision, TypedRecord
+from sealpacket.store.models import Packet, TypedRecord
 
 if TYPE_CHECKING:
     from sealpacket.services.packets.workbench import Workbench
@@ -75,22 +74,22 @@ def look(app: AppContext, session: Session, bench: Workbench, *, thorough: bool 
         return Typed()
     texts = typed_texts(bench.sheet, bench.answers, bench.facts)
     number, plan = packet_plan(app, session, bench.packet)
-    stamp = _stamp(session, bench, texts, number)
-    kept = session.get(TypedRecord, bench.packet.id)
+    stamp = _stamp(bench, texts, number)
+    kept = bench.packet.typed_record
     if kept is not None and kept.stamp == stamp and not thorough:
         record = _opened(app, bench.packet, kept.found_sealed)
     else:
         record = _looked_at(app, session, bench, texts, thorough=thorough)
         _keep(app, session, bench.packet, stamp, record)
-    return _as_typed(app, session, bench.packet, record, plan.whole_floor)
+    return _as_typed(app, bench.packet, record, plan.whole_floor)
 
 
 def sealed_texts(app: AppContext, session: Session, packet: Packet) -> Typed:
     """What was typed into a packet that is a draft no more, as it was found at the seal; empty once it is destroyed."""
-    kept = session.get(TypedRecord, packet.id)
+    kept = packet.typed_record
     if kept is None or packet.legend.destroyed_at is not None:
         return Typed()
-    return _as_typed(app, session, packet, _opened(app, packet, kept.found_sealed), frozenset())
+    return _as_typed(app, packet, _opened(app, packet, kept.found_sealed), frozenset())
 
 
 def message_text(
@@ -104,7 +103,7 @@ def message_text(
     _, plan = packet_plan(app, session, bench.packet)
     before = typed_legend(app, session, bench.packet)
     record = _looked_at(app, session, bench, (piece,), thorough=True, before=before, naming=naming)
-    return _as_typed(app, session, bench.packet, record, plan.whole_floor)
+    return _as_typed(app, bench.packet, record, plan.whole_floor)
 
 
 def seal_found(app: AppContext, packet: Packet, found: RedactedText) -> bytes:
@@ -123,7 +122,7 @@ def whole_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
 def typed_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
     """The legend of what was typed, messages included."""
     key = legend_keys.key_of(app, packet)
-    kept = session.get(TypedRecord, packet.id)
+    kept = packet.typed_record
     found = (
         [one.found for one in _opened(app, packet, kept.found_sealed).texts]
         if kept is not None
@@ -137,23 +136,30 @@ def typed_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
     return legend_of(found)
 
 
-def forget(session: Session, packet: Packet) -> None:
+def forget(packet: Packet) -> None:
     """Forget what was found: with the legend's key nobody could read it any more."""
-    kept = session.get(TypedRecord, packet.id)
-    if kept is not None:
-        session.delete(kept)
+    packet.typed_record = None
     for message in packet.messages:
         message.found_sealed = None
 
 
 def originals(typed: Typed) -> frozenset[str]:
     """Everything sensitive that was typed."""
+    return _originals(typed.found.values())
+
+
+def _originals(texts: Iterable[RedactedText]) -> frozenset[str]:
     return frozenset(
-        value.original
-        for found in typed.found.values()
-        for finding in found.findings
-        for value in finding.values
+        value.original for found in texts for finding in found.findings for value in finding.values
     )
+
+
+def kept_originals(app: AppContext, session: Session, packet: Packet) -> frozenset[str]:
+    """Everything sensitive that was found in typed texts when they were looked at last."""
+    kept = packet.typed_record
+    if kept is None:
+        return frozenset()
+    return _originals(one.found for one in _opened(app, packet, kept.found_sealed).texts)
 
 
 def show_text(typed: Typed, one: TypedText) -> TypedShown:
@@ -207,10 +213,8 @@ def _part(
     )
 
 
-def _as_typed(
-    app: AppContext, session: Session, packet: Packet, record: Record, floor: frozenset[str]
-) -> Typed:
-    made = decided(app, session, packet)
+def _as_typed(app: AppContext, packet: Packet, record: Record, floor: frozenset[str]) -> Typed:
+    made = decided(app, packet)
     return Typed(
         texts=tuple(one.text for one in record.texts),
         found={one.text.path: one.found for one in record.texts},
@@ -220,14 +224,13 @@ def _as_typed(
     )
 
 
-def _stamp(session: Session, bench: Workbench, texts: Iterable[TypedText], plan: int) -> str:
-    """Changes whenever something else might be found."""
-    query = select(RedactionDecision.id).where(RedactionDecision.packet_id == bench.packet.id)
+def _stamp(bench: Workbench, texts: Iterable[TypedText], plan: int) -> str:
+    """Hash of everything that the result depends on, beside the register."""
     parts = [
         ENGINE,
         str(plan),
         bench.packet.sheet_id,
-        sorted(session.scalars(query)),
+        sorted(one.id for one in bench.packet.decisions),
         sorted({**kept_in_words(bench), **kept_values(bench)}.items()),
         [one.model_dump_json() for one in texts],
     ]
@@ -294,12 +297,20 @@ def _opened(app: AppContext, packet: Packet, sealed: bytes) -> Record:
     return Record.model_validate_json(decrypt(legend_keys.key_of(app, packet), sealed, _PURPOSE))
 
 
-def _keep(app: AppContext, session: Session, packet: Packet, stamp: str, record: Record) -> None:
+def _keep(
+    app: AppContext,
+    session: Session,
+    packet: Packet,
+    stamp: str,
+    record: Record,
+) -> None:
     sealed = encrypt(legend_keys.key_of(app, packet), record.model_dump_json().encode(), _PURPOSE)
     values = {"stamp": stamp, "found_sealed": sealed}
     session.flush()
     statement = insert(TypedRecord).values(packet_id=packet.id, **values)
     with unless_taken(session):
         session.execute(statement.on_conflict_do_update(index_elements=["packet_id"], set_=values))
-    if (known := session.get(TypedRecord, packet.id)) is not None:
-        session.refresh(known)
+    if packet.typed_record is not None:
+        session.expire(packet.typed_record)
+    else:
+        session.expire(packet, ["typed_record"])

@@ -30,7 +30,7 @@ def warm_up(settings: Settings) -> None:
         with app.database.transaction() as session:
             domains = terms_of_register(app, session)[1]
     except ProblemError:
-        domains = set()
+        domains = frozenset()
     app.database.engine.dispose()
     catalogue = Catalogue.build(domains=domains)
     TextRedactor(catalogue, Placeholders(bytes(32)), frozenset()).redact(_TYPICAL)

@@ -51,7 +51,7 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
         typed_text.whole_legend(app, session, bench.packet),
         _meant_to_go(bench, sheet, catalogue),
     )
-    decided = without_values(session, bench.packet)
+    decided = without_values(bench.packet)
     for _ in range(_MENDS + 1):
         texts = _written(
             bench, sheet, decided, TextRedactor(catalogue, placeholders, plan.whole_floor)

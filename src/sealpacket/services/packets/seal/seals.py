@@ -15,6 +15,7 @@ from sealpacket.core.sheets import Case, cases_of
 from sealpacket.core.words import count
 from sealpacket.services.desks import show_case
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.redaction import typed_text
@@ -184,24 +185,22 @@ def bag(app: AppContext, actor: Actor, number: str) -> tuple[str, Iterator[bytes
 
 def reopen(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Take a sealed or refused packet back to drafting. Its bag is deleted; the custody log keeps its sum."""
-    with app.transaction(actor, "packet reopened", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
-        tx.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
+    with packet_act(app, actor, "packet reopened", number) as act:
+        packet = act.packet
+        act.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
         bag_blob = packet.bag_blob
         packet.advance(Event.REOPEN)
-        app.forget(tx.session, bag_blob)
+        app.forget(act.session, bag_blob)
         if not any(one.reference for one in packet.cases):
             packet.cases = []
         for exhibit in packet.exhibits:
             exhibit.upload, exhibit.arrived = None, False
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
 
 
 def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketShown:
     """Give a packet up before it is with the desk."""
-    with app.transaction(actor, "packet withdrawn", f"packet {number}", reason=reason) as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
+    with packet_act(app, actor, "packet withdrawn", number, reason=reason) as act:
+        packet = act.packet
         packet.advance(Event.WITHDRAW)
-        tx.session.flush()
-        return serialize.show(workbench.evaluate(app, tx.session, packet))
+    return act.shown
