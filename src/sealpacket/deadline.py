@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import ssl
 import time
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from typing import Any
 
 import httpcore
@@ -82,12 +83,10 @@ class _Backend(httpcore.NetworkBackend):
         return _Stream(stream, self._deadline)
 
 
-class DeadlineTransport(httpx.HTTPTransport):
-    """httpx's own transport, whose connections keep to a deadline."""
+class DeadlineTransport(httpx.BaseTransport):
+    """A transport for httpx over a connection pool of httpcore's, whose connections keep to a deadline."""
 
     def __init__(self, deadline: Deadline, verify: ssl.SSLContext) -> None:
-        super().__init__(verify=verify, trust_env=False)
-        self._pool.close()
         self._pool = httpcore.ConnectionPool(
             ssl_context=verify,
             max_connections=4,
@@ -95,3 +94,59 @@ class DeadlineTransport(httpx.HTTPTransport):
             http1=True,
             http2=False,
         )
+
+    def handle_request(self, request: httpx.Request) -> httpx.Response:
+        """Send one request. Raises httpx.TransportError."""
+        url = request.url
+        wanted = httpcore.Request(
+            method=request.method,
+            url=httpcore.URL(
+                scheme=url.raw_scheme, host=url.raw_host, port=url.port, target=url.raw_path
+            ),
+            headers=request.headers.raw,
+            content=request.stream,
+            extensions=request.extensions,
+        )
+        with _translated():
+            answer = self._pool.handle_request(wanted)
+        return httpx.Response(
+            status_code=answer.status,
+            headers=answer.headers,
+            stream=_Body(answer),
+            extensions=answer.extensions,
+        )
+
+    def close(self) -> None:
+        """Close all connections."""
+        self._pool.close()
+
+
+class _Body(httpx.SyncByteStream):
+    def __init__(self, answer: httpcore.Response) -> None:
+        self._answer = answer
+
+    def __iter__(self) -> Iterator[bytes]:
+        with _translated():
+            yield from self._answer.iter_stream()
+
+    def close(self) -> None:
+        self._answer.close()
+
+
+_ERRORS = (
+    httpcore.NetworkError,
+    httpcore.ProtocolError,
+    httpcore.ProxyError,
+    httpcore.TimeoutException,
+    httpcore.UnsupportedProtocol,
+)
+
+
+@contextmanager
+def _translated() -> Iterator[None]:
+    """httpcore's errors as those of httpx, which have the same names."""
+    try:
+        yield
+    except _ERRORS as error:
+        same: type[httpx.TransportError] = getattr(httpx, type(error).__name__)
+        raise same(str(error)) from error
