@@ -17,7 +17,8 @@ from sealpacket.core.sheets.difference import SheetDifference, differences
 from sealpacket.core.sheets.facts import FACTS
 from sealpacket.core.sheets.hours import open_again
 from sealpacket.core.sheets.lint import Finding, has_stops, lint
-from sealpacket.core.sheets.model import Sheet, load_sheet, sheet_schema
+from sealpacket.core.sheets.loading import load_sheet
+from sealpacket.core.sheets.model import Sheet, sheet_schema
 from sealpacket.core.sheets.outgoing import TypedText, outgoing_values, redacted_texts, typed_texts
 from sealpacket.core.sheets.refusing import Refusal, read_refusals, refused
 from sealpacket.core.sheets.rendering import fill, render

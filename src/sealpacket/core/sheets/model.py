@@ -8,15 +8,13 @@ from datetime import date
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field, ValidationError, model_validator
+from pydantic import BeforeValidator, Field, model_validator
 
 from sealpacket.core.coverage import Need, Route
-from sealpacket.core.errors import Invalid
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.sheets.asking import Choice, Duty, Part, Question
 from sealpacket.core.sheets.bodies import NODE_TAGS, Group, Take, kind_of, walk
 from sealpacket.core.sheets.placing import body_of
-from sealpacket.core.sheets.reading import SheetText
 from sealpacket.core.sheets.rendering import braces_in
 from sealpacket.core.sheets.reply_rules import Replies
 from sealpacket.core.sheets.sending import (
@@ -368,25 +366,6 @@ def _braced(node: Any) -> Iterator[str]:
     elif isinstance(node, list | tuple):
         for inner in node:
             yield from _braced(inner)
-
-
-def load_sheet(text: str) -> Sheet:
-    """A sheet from YAML. Raises Invalid that names the place."""
-    return parse_sheet(SheetText(text).tree)
-
-
-def parse_sheet(body: Any) -> Sheet:
-    """A sheet from its parsed form. Raises Invalid that names the place and what was expected."""
-    try:
-        return Sheet.model_validate(body)
-    except ValidationError as error:
-        from sealpacket.core.sheets.lint.shape import shape_faults
-
-        first = next(iter(shape_faults(error, body)))
-        place = ".".join(map(str, first.place)) or "the sheet"
-        raise Invalid(
-            f"{place}: {first.sentence}", first.remedy or "Mend that place.", code="sheet-shape"
-        ) from error
 
 
 _PARTS_OF_UNIONS = {"bool", "Condition", *NODE_TAGS, *_TAGS}

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.life import Life
 from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.exhibits import queue_redaction
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.catalogues import kept_values
@@ -114,7 +115,7 @@ class Masking:
         return self.kept != before.kept or bool(self.masked - before.masked)
 
 
-def _masking(bench: workbench.Workbench, masked: frozenset[str]) -> Masking:
+def _masking(bench: Workbench, masked: frozenset[str]) -> Masking:
     return Masking(kept_values(bench), masked)
 
 

@@ -35,6 +35,7 @@ from sealpacket.core.sheets.forms.places import states_of
 from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_values
 from sealpacket.services.desks import by_hand_key, newest_number, newest_sheets
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.briefs import brief
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
@@ -59,7 +60,6 @@ from sealpacket.services.packets.schemas import (
     SealShown,
     SeverityShown,
 )
-from sealpacket.services.packets.workbench import Workbench
 from sealpacket.store.models import (
     AccessGrant,
     Exhibit,

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any, cast
 
@@ -19,23 +18,18 @@ from sealpacket.core.evidence.completeness import Expected
 from sealpacket.core.life import OPEN, Life
 from sealpacket.core.sheets import (
     Answer,
-    Case,
     Check,
     ExhibitState,
-    Fact,
-    OutgoingValues,
     Seen,
     Sheet,
-    Typed,
     answers_for,
-    cases_of,
     check_packet,
     open_again,
-    outgoing_values,
 )
 from sealpacket.services.coverage import basis_for
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets.around import facts_of_thing
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.redaction import typed_text
@@ -158,38 +152,6 @@ def need_draft(packet: Packet, version: int | None = None) -> Packet:
             "Read it again; your change is not lost, repeat it on the new version.",
         )
     return packet
-
-
-@dataclass
-class Workbench:
-    """A packet with everything that follows from it and the register as they stand."""
-
-    packet: Packet
-    sheet: Sheet | None
-    basis: Basis | None
-    ruling: Ruling | None
-    answers: tuple[Answer, ...]
-    facts: dict[str, Fact]
-    people: dict[str, dict[str, Any]]
-    typed: Typed = field(default_factory=Typed)
-    checks: tuple[Check, ...] = ()
-    states: dict[str, ExhibitState] = field(default_factory=dict)
-    """How each exhibit of a draft is, and what it should be like, by its name."""
-
-    @property
-    def stops(self) -> list[Check]:
-        """What still stops the packet from being sealed."""
-        return [check for check in self.checks if check.level == "stop"]
-
-    def values(self, sheet: Sheet) -> OutgoingValues:
-        """All that the draft's sheet may take, as it may leave."""
-        return outgoing_values(sheet, self.answers, self.facts, self.people, self.typed.outgoing())
-
-    def cases(self) -> tuple[Case, ...]:
-        """The cases of the packet: as they were sealed, or as they would be written now."""
-        if self.packet.cases and self.packet.life != Life.DRAFTING:
-            return tuple(Case.model_validate(one.written) for one in self.packet.cases)
-        return cases_of(self.sheet, self.values(self.sheet)) if self.sheet else ()
 
 
 def answered(session: Session, packet: Packet) -> Workbench:

@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from sealpacket.core.sheets.bodies import kind_of
+from sealpacket.core.sheets.model import sheet_schema
 from sealpacket.core.sheets.reading import Place
 
 _NODES = {"take": "Take", "when": "Conditional", "parts": "Joined"}
@@ -14,8 +15,6 @@ _NODES = {"take": "Take", "when": "Conditional", "parts": "Joined"}
 
 @lru_cache(maxsize=1)
 def _schema() -> dict[str, Any]:
-    from sealpacket.core.sheets.model import sheet_schema
-
     return sheet_schema()
 
 

@@ -17,8 +17,9 @@ from sealpacket.channels import Outgoing
 from sealpacket.core.life import Life
 from sealpacket.core.sheets import Sheet, fill, names_of, seal_to
 from sealpacket.core.sheets.facts import WRITTEN_FACTS
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.exhibits import leaving
-from sealpacket.services.packets.workbench import Workbench, evaluate
+from sealpacket.services.packets.workbench import evaluate
 from sealpacket.store.models import Exhibit, Packet
 
 _BLOCK = 1 << 16

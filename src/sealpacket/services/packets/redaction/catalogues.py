@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -14,14 +14,12 @@ from sealpacket.core.redact.catalogue import ANYWHERE
 from sealpacket.core.redact.plan import Action, HousePlan
 from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.redaction.decisions import decided
 from sealpacket.services.packets.redaction.terms import terms_of_register
 from sealpacket.services.redaction_plan import house_plan
 from sealpacket.store.models import Packet
-
-if TYPE_CHECKING:
-    from sealpacket.services.packets.workbench import Workbench
 
 
 def packet_plan(app: AppContext, session: Session, packet: Packet) -> tuple[int, HousePlan]:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 from sqlalchemy.dialects.postgresql import insert
@@ -21,6 +21,7 @@ from sealpacket.core.redact.leakcheck import Leak
 from sealpacket.core.redact.typed import TextRedactor, legend_of
 from sealpacket.core.secretbox import decrypt, encrypt
 from sealpacket.core.sheets import Typed, TypedText, typed_texts
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.redaction import legend_keys
 from sealpacket.services.packets.redaction.catalogues import (
     catalogue_for,
@@ -33,9 +34,6 @@ from sealpacket.services.packets.redaction.decisions import decided
 from sealpacket.services.packets.redaction.schemas import TextPart, TypedShown
 from sealpacket.store.database import unless_taken
 from sealpacket.store.models import Packet, TypedRecord
-
-if TYPE_CHECKING:
-    from sealpacket.services.packets.workbench import Workbench
 
 _PURPOSE = "typed text"
 _MENDS = 2

@@ -16,6 +16,7 @@ from sealpacket.core.redact import Blind, Catalogue, Legend
 from sealpacket.core.redact.leakcheck import check_texts
 from sealpacket.core.redact.typed import TextRedactor
 from sealpacket.core.sheets import Case, Sheet, write_case
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.catalogues import (
@@ -24,7 +25,6 @@ from sealpacket.services.packets.redaction.catalogues import (
     placeholders_of,
 )
 from sealpacket.services.packets.redaction.decisions import without_values
-from sealpacket.services.packets.workbench import Workbench
 
 _MENDS = 2
 _NAMES = "bag-info.txt"
