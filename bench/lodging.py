@@ -15,7 +15,7 @@ from unittest.mock import patch
 from figures import figure, house_of_its_own, seconds
 
 from sealpacket.app.context import AppContext
-from sealpacket.services.packets.follow import mails
+from sealpacket.services.packets.inbound_mail import take
 from sealpacket.settings import Settings
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
@@ -62,7 +62,7 @@ def replies() -> list[dict[str, Any]]:
         storm.lodge_all()
         assert not storm.until_all(lambda packet: bool(packet.reference))
         environment = {k: v for k, v in house.environment().items() if k.startswith("SEALPACKET_")}
-        with patch.dict(os.environ, environment), patch.object(mails, "MAILS_AN_HOUR", 10**6):
+        with patch.dict(os.environ, environment), patch.object(take, "MAILS_AN_HOUR", 10**6):
             inside = AppContext(Settings(console=None), lambda *_args, **_more: None)
             chance = random.Random(SEED)  # noqa: S311 - an order, no secret
             letters = Letters(storm.client, inside, [*storm.numbers])

@@ -21,7 +21,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.core.errors import ProblemError, Unavailable
 from sealpacket.demo import stories
 from sealpacket.demo.house import STANDINS, RunningHouse
-from sealpacket.services.packets.follow.post import Post
+from sealpacket.services.packets.inbound_mail.route import Post
 from sealpacket.services.packets.lodge.reply_addresses import reply_address
 
 STORIES = {

@@ -17,7 +17,7 @@ ORDER = (
     "Sheet", "Kind", "Required", "Hours", "Question", "Choice", "Column", "MaximumBy", "Prefill", "Condition",
     "Severity", "Level", "Computed", "Escalation", "Evidence", "Attachments", "Naming", "Redaction", "KeptQuestion",
     "SplitBy", "AsJson", "AsForm", "AsXml", "AsMail", "AsPdf", "AsFields", "Table", "Node", "Take", "Conditional",
-    "Joined", "OverHttp", "OwnHeader", "Files", "ByMail", "BySftp", "ByHand", "AlsoBy", "Pace", "Telling", "Replies",
+    "Joined", "OverHttp", "OwnHeader", "Files", "ByMail", "BySftp", "ByHand", "AlsoBy", "Pace", "UpdateRule", "Replies",
     "TextPart", "Status", "Messages",
     "Refusals", "Remedy", "DeskFact",
 )  # fmt: skip

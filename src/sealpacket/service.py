@@ -225,7 +225,7 @@ def receive(
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.channels.gate import listen
     from sealpacket.logs import set_up_log
-    from sealpacket.services.packets.follow.post import Post
+    from sealpacket.services.packets.inbound_mail.route import Post
 
     settings = _ready()
     set_up_log()

@@ -10,7 +10,7 @@ from random import Random
 import pytest
 
 from sealpacket.core.evidence.completeness import Expected, faults_of, last_restart
-from sealpacket.core.evidence.looking import Look, look_at
+from sealpacket.core.evidence.inspection import Look, look_at
 from tests.core.exhibit_makers import BEGAN, FAULTS, OWN, RESTART, make, owners
 from tests.some import SEED
 

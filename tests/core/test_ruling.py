@@ -14,12 +14,12 @@ from hypothesis import strategies as st
 from sealpacket.core.coverage import (
     Basis,
     Candidate,
+    CandidateIndex,
     Carrier,
     Listing,
     Login,
     Need,
     Question,
-    Shelf,
     Thing,
     replay,
     rule,
@@ -406,7 +406,7 @@ def test_every_candidate_that_concerns_it_is_chosen_or_passed_over_with_a_reason
     rows: list[Candidate], thing: Thing
 ) -> None:
     ruling = rule(question(), thing, rows)
-    concerned = Shelf(rows).for_thing(thing, TODAY, "fault")
+    concerned = CandidateIndex(rows).for_thing(thing, TODAY, "fault")
     told = len([item for item in ruling.passed_over if item.entitlement != "warranty"])
     assert 0 <= len(concerned) - told - (ruling.entitlement is not None) <= 1, (
         "but for one near candidate"
@@ -425,14 +425,14 @@ def test_an_entitlement_about_something_else_changes_nothing(
 
 @given(candidates, things)
 def test_the_shelf_gives_the_ruling_that_all_rows_give(rows: list[Candidate], thing: Thing) -> None:
-    assert Shelf(rows).rule(ASKED, thing) == rule(ASKED, thing, rows)
+    assert CandidateIndex(rows).rule(ASKED, thing) == rule(ASKED, thing, rows)
 
 
 @given(candidates, things)
 def test_a_ruling_is_replayed_from_its_stored_inputs(rows: list[Candidate], thing: Thing) -> None:
-    basis = Shelf(rows).basis(ASKED, thing)
+    basis = CandidateIndex(rows).basis(ASKED, thing)
     stored = Basis.model_validate_json(basis.model_dump_json())
-    assert replay(stored) == Shelf(rows).rule(ASKED, thing)
+    assert replay(stored) == CandidateIndex(rows).rule(ASKED, thing)
 
 
 @given(candidates, things, st.one_of(st.none(), day))

@@ -21,7 +21,7 @@ from sealpacket.channels import (
     Login,
     Outgoing,
     Parcel,
-    Told,
+    Update,
     open_desk,
     wire,
 )
@@ -432,7 +432,7 @@ def test_a_form_goes_in_one_request_with_name_and_secret(bad: BadDesk) -> None:
         }
         first = dict(said)
         values = {"message.text": OutgoingText("It is 12.1.")}
-        desk.tell(Told("key-1", "P-0001", "OBR-1", "comment", values))
+        desk.tell(Update("key-1", "P-0001", "OBR-1", "comment", values))
     assert first == {
         "fields": {"subject": "Größe", "none": "3"},
         "files": [("a.log", b"content")],

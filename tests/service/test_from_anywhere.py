@@ -17,7 +17,7 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.core.errors import Invalid
 from sealpacket.demo.house import DRAFT_GATE, RunningHouse
 from sealpacket.services.packets import tickets
-from sealpacket.services.packets.follow.post import Post
+from sealpacket.services.packets.inbound_mail.route import Post
 from tests.conftest import ARRAY, until
 
 TOLD = {

@@ -15,7 +15,7 @@ from sealpacket.core.evidence.kits import read_kit
 from sealpacket.demo import world
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import reach
-from sealpacket.services.packets import collecting
+from sealpacket.services.packets import kit_runs
 from sealpacket.store.models import KitRun
 from tests.conftest import add
 
@@ -271,7 +271,7 @@ def test_a_run_that_was_interrupted_goes_on_where_it_was(
     with inside.database.transaction() as session:
         run = session.get_one(KitRun, first.id)
         run.state, run.outcomes, run.ended_at = "running", run.outcomes[:2], None
-    collecting.run(inside, first.id)
+    kit_runs.run(inside, first.id)
     packet = marit.packets.get(switch.number)
     assert {one.name for one in packet.exhibits} == before
     run_shown = packet.kit_runs[0]
@@ -285,7 +285,7 @@ def test_a_run_whose_device_is_reached_otherwise_now_is_not_begun(
     with inside.database.transaction() as session:
         run = session.get_one(KitRun, first.id)
         run.state, run.outcomes, run.target = "waiting", [], "10.40.6.2"
-    collecting.run(inside, first.id)
+    kit_runs.run(inside, first.id)
     assert marit.packets.get(switch.number).kit_runs[0].reason == "It is reached another way now."
-    collecting.give_up(inside, first.id)
+    kit_runs.give_up(inside, first.id)
     assert marit.packets.get(switch.number).kit_runs[0].reason == "It is reached another way now."

@@ -14,7 +14,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.packets.follow.mails import MAILS_AN_HOUR
+from sealpacket.services.packets.inbound_mail.take import MAILS_AN_HOUR
 from sealpacket.services.packets.lodge.reply_addresses import reply_address
 from sealpacket.settings import Settings
 from tests.conftest import Standin, add, lodge, stops, until

@@ -18,9 +18,10 @@ from sealpacket.core.sheets.mails import read_mail
 from sealpacket.demo.house import DRAFT_GATE, RunningHouse
 from sealpacket.services import liveness
 from sealpacket.services.packets import tickets
-from sealpacket.services.packets.follow import mails, tray
-from sealpacket.services.packets.follow.mailbox import read_mailbox
-from sealpacket.services.packets.follow.post import Post
+from sealpacket.services.packets.follow import tray
+from sealpacket.services.packets.inbound_mail import take
+from sealpacket.services.packets.inbound_mail.poll import read_mailbox
+from sealpacket.services.packets.inbound_mail.route import Post
 from sealpacket.services.packets.lodge.reply_addresses import message_id, reply_address
 from tests.conftest import Standin, lodge, until
 from tests.core.hostile_mails import MAILS
@@ -151,7 +152,7 @@ def test_a_fault_of_ours_costs_no_mail(
     marit: SealPacket, kiosk: PacketShown, imap: ImapServer, mailbox: AppContext, monkeypatch: pytest.MonkeyPatch
 ) -> None:  # fmt: skip
     words = f"Which kiosk is it? {random.random()}"
-    monkeypatch.setattr(mails, "take_in", lambda *_, **__: 1 // 0)
+    monkeypatch.setattr(take, "take_in", lambda *_, **__: 1 // 0)
     imap.deliver(mail("Hello", words, to=reply_address(mailbox, kiosk.number)))
     assert read_mailbox(mailbox) == 1
     assert [one for one in marit.tray.list() if one.words == words]
@@ -223,7 +224,7 @@ def test_a_mail_to_the_draft_address_acts_as_a_mail(marit: SealPacket, inside: A
 def test_every_mail_to_the_draft_address_counts(
     inside: AppContext, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(mails, "MAILS_AN_HOUR", 3)
+    monkeypatch.setattr(take, "MAILS_AN_HOUR", 3)
     post = Post(inside)
     with pytest.raises(Unavailable) as refused:
         for number in range(4):

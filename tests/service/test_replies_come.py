@@ -15,8 +15,8 @@ from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
-from sealpacket.services.packets.follow.mailbox import read_mailbox
-from sealpacket.services.packets.follow.post import Post
+from sealpacket.services.packets.inbound_mail.poll import read_mailbox
+from sealpacket.services.packets.inbound_mail.route import Post
 from sealpacket.services.packets.lodge.reply_addresses import message_id, reply_address
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.services.today import today

@@ -8,7 +8,7 @@ from sealpacket.channels.desk import (
     Outgoing,
     Paper,
     Parcel,
-    Told,
+    Update,
     as_key,
 )
 from sealpacket.core.sheets import ByHand, ByMail, BySftp, OverHttp, Sheet
@@ -41,7 +41,7 @@ __all__ = [
     "Outgoing",
     "Paper",
     "Parcel",
-    "Told",
+    "Update",
     "as_key",
     "open_desk",
 ]

@@ -6,7 +6,7 @@ import re
 from typing import Any
 from urllib.parse import unquote, urlsplit
 
-from sealpacket.channels.desk import Desk, DeskAway, Login, Parcel, Told
+from sealpacket.channels.desk import Desk, DeskAway, Login, Parcel, Update
 from sealpacket.channels.mail import compose, send
 from sealpacket.core.errors import Unavailable
 from sealpacket.core.sheets import ByMail, Sheet, write_case
@@ -37,13 +37,13 @@ class MailDesk(Desk):
         self._post(written.subject, text, parcel.key, "", files)
         return None
 
-    def tell(self, told: Told) -> None:
+    def tell(self, update: Update) -> None:
         """See Desk.tell."""
-        opening = self._way.answer_opening.replace("{reference}", told.reference)
-        text = self.words(told)
+        opening = self._way.answer_opening.replace("{reference}", update.reference)
+        text = self.words(update)
         words = f"{opening}\n\n{text}\n" if opening else f"{text}\n"
-        files = [(file.name, file.whole()) for file in told.files]
-        self._post(f"Re: {told.reference}", words, told.ident, told.number, files)
+        files = [(file.name, file.whole()) for file in update.files]
+        self._post(f"Re: {update.reference}", words, update.ident, update.number, files)
 
     def _post(
         self, subject: str, text: str, key: str, about: str, files: list[tuple[str, bytes]]

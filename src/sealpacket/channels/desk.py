@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from types import TracebackType
 from typing import Any
 
-from sealpacket.core.sheets import Case, Sheet, TellName, words_of
+from sealpacket.core.sheets import Case, Sheet, UpdateKind, words_of
 from sealpacket.core.sheets.replies import MAIL_DOMAIN
 
 
@@ -64,17 +64,17 @@ class Parcel:
 
 
 @dataclass(frozen=True)
-class Told:
-    """Something that a desk is told about a case that it has: an act with its words, values and files.
+class Update:
+    """An act on a case that a desk has: its words, values and files.
 
     `ident` stays the same, so that the desk knows a repetition; `values` are what the act holds, as it may leave.
-    `count` numbers what the case's desk has been told, from 1.
+    `count` is its number among the updates of its case, from 1.
     """
 
     ident: str
     number: str
     reference: str
-    act: TellName
+    act: UpdateKind
     values: Mapping[str, Any]
     files: Sequence[Outgoing] = ()
     count: int = 1
@@ -147,13 +147,13 @@ class Desk:
         """Send the case with its files. Returns the desk's answer as a tree; None if its reference comes later."""
         raise NotImplementedError
 
-    def tell(self, told: Told) -> None:
+    def tell(self, update: Update) -> None:
         """Tell the desk something about a case that it has, as its sheet says."""
         raise NotImplementedError
 
-    def words(self, told: Told) -> str:
+    def words(self, update: Update) -> str:
         """What is said of it where the desk has no other way."""
-        return words_of(self.sheet.acts, told.act, told.facts)
+        return words_of(self.sheet.acts, update.act, update.facts)
 
     def find(self, number: str) -> str | None:
         """The reference of the case of this number of ours, if the desk has one: asked before it is sent again.

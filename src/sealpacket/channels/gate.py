@@ -21,7 +21,7 @@ class Receiver(Protocol):
     """What the gate hands mails to."""
 
     def wants(self, address: str) -> bool:
-        """Whether the address is one of ours. Raises Unavailable if that cannot be told now."""
+        """Whether the address is one of ours. Raises Unavailable if that cannot be found out now."""
 
     def take(self, address: str, data: bytes) -> None:
         """Take a mail in. Raises Unavailable if it has to come again."""
@@ -109,7 +109,7 @@ def _again(error: Exception) -> str:
 
 
 def listen(host: str, port: int, receiver: Receiver) -> None:
-    """Serve until told to stop."""
+    """Serve until the process is asked to stop."""
     gate = Gatekeeper(
         Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate"
     )

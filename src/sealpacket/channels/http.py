@@ -18,7 +18,7 @@ from sealpacket.channels.desk import (
     Outgoing,
     Parcel,
     Said,
-    Told,
+    Update,
 )
 from sealpacket.channels.tus import upload
 from sealpacket.channels.wire import TooMuch, Wire, open_wire
@@ -75,18 +75,18 @@ class HttpDesk(Desk):
                 self._one_file(files, file, reference)
         return answer
 
-    def tell(self, told: Told) -> None:
+    def tell(self, update: Update) -> None:
         """See Desk.tell. An act with a path of its own goes there, another as an answer, in words."""
-        telling = self.sheet.acts.get(told.act)
-        key = {"Idempotency-Key": told.ident}
+        telling = self.sheet.acts.get(update.act)
+        key = {"Idempotency-Key": update.ident}
         if telling is not None and telling.path:
-            facts = told.facts
+            facts = update.facts
             if not facts.get("message.text"):  # somebody said nothing: then in our words
-                facts["message.text"] = words_of({}, told.act, facts)
+                facts["message.text"] = words_of({}, update.act, facts)
             body = render(telling.body, facts)
-            path = _path(telling.path, told.reference, facts)
+            path = _path(telling.path, update.reference, facts)
             self._post(path, body, key, self._as_xml(telling.root, body), method=telling.method)
-            if not told.files:
+            if not update.files:
                 return
         if not self._way.answer:
             raise Conflict(
@@ -94,30 +94,30 @@ class HttpDesk(Desk):
                 "Tell it by telephone, and record the call.",
                 code="no-answers",
             )
-        self._answer(told, key)
+        self._answer(update, key)
 
-    def _answer(self, told: Told, key: dict[str, str]) -> None:
-        files = self._way.more_files if told.files else None
-        if told.files and files is None:
+    def _answer(self, update: Update, key: dict[str, str]) -> None:
+        files = self._way.more_files if update.files else None
+        if update.files and files is None:
             raise Conflict(
                 f"{self.sheet.name} takes no files later.",
                 "Send the words alone, or ask the desk how it wants the files.",
                 code="no-files",
             )
-        facts = {**told.facts, "message.text": self.words(told)}
+        facts = {**update.facts, "message.text": self.words(update)}
         body: dict[str, Any] = render(self._way.answer_body, facts)
         if files is not None and files.sent == "before":
-            entries = [self._before(files, file, told.reference) for file in told.files]
+            entries = [self._before(files, file, update.reference) for file in update.files]
             body = {**body, files.list_in: entries} if files.list_in else body
         if files is not None and files.sent == "after":
-            for file in told.files:
-                self._one_file(files, file, told.reference)
+            for file in update.files:
+                self._one_file(files, file, update.reference)
         together = files if files is not None and files.sent == "with" else None
         path, document = (
-            _path(self._way.answer, told.reference),
+            _path(self._way.answer, update.reference),
             self._as_xml(self._way.answer_root, body),
         )
-        self._post(path, body, key, document, together, told.files)
+        self._post(path, body, key, document, together, update.files)
 
     def _as_xml(self, root: str, body: dict[str, Any]) -> bytes | None:
         write = self.sheet.write

@@ -10,7 +10,7 @@ from urllib.parse import urlsplit
 
 import asyncssh
 
-from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Paper, Parcel, Told
+from sealpacket.channels.desk import Desk, DeskAway, DeskRefused, Login, Paper, Parcel, Update
 from sealpacket.core.errors import Conflict
 from sealpacket.core.sheets import BySftp, Sheet, fill, write_case
 
@@ -53,22 +53,22 @@ class SftpDesk(Desk):
         self._run(leave)
         return None
 
-    def tell(self, told: Told) -> None:
+    def tell(self, update: Update) -> None:
         """See Desk.tell. The words come last: the desk looks for them."""
         naming = self._way.more_files_name
-        if told.files and not naming:
+        if update.files and not naming:
             raise Conflict(
                 f"{self.sheet.name} takes no files later.",
                 "Send the words alone, or ask the desk how it wants the files.",
                 code="no-files",
             )
-        reference, text = told.reference, self.words(told)
-        braces = {"reference": reference, "packet.number": told.number, "message": told.ident}
-        name = _named(self._way.answer_name, {**braces, "count": told.count})
+        reference, text = update.reference, self.words(update)
+        braces = {"reference": reference, "packet.number": update.number, "message": update.ident}
+        name = _named(self._way.answer_name, {**braces, "count": update.count})
 
         async def leave(sftp: asyncssh.SFTPClient) -> None:
             drop = self._path(self._way.drop)
-            for file in told.files:
+            for file in update.files:
                 called = _named(naming, {**braces, "name": file.name})
                 await _put(sftp, drop, called, file.blocks(0))
             await _put(sftp, drop, name, iter([text.encode()]))

@@ -52,7 +52,7 @@ def list_order_documents(json: show.Json = False) -> None:
         show.as_json(found)
         return
     show.table(
-        ("Order document", "File", "State", "Vendor", "Contract", ">Things", "Came"),
+        ("Order document", "File", "State", "Vendor", "Contract", ">Things", "Arrival"),
         (
             (p.id[:8], p.name, p.state, p.vendor, p.contract, p.items, show.moment(p.at))
             for p in found

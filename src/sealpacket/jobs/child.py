@@ -11,7 +11,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.fork_server import AGAIN
 from sealpacket.logs import set_up_log
-from sealpacket.services.packets import collecting
+from sealpacket.services.packets import kit_runs
 from sealpacket.services.packets.redaction import redactions
 from sealpacket.services.packets.redaction.warming import enqueue_nothing
 from sealpacket.settings import Settings
@@ -33,7 +33,7 @@ def _redact(exhibit_id: str) -> None:
 
 def _collect(run_id: str) -> None:
     """What it brings is put into the queue to be redacted."""
-    collecting.run(bootstrap(Settings()), run_id)
+    kit_runs.run(bootstrap(Settings()), run_id)
 
 
 def _act(act: Callable[[str], None], ident: str, memory: int) -> None:

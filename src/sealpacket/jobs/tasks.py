@@ -13,8 +13,9 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, liveness, order_documents, statements
-from sealpacket.services.packets import collecting, exhibits, retention, tickets
-from sealpacket.services.packets.follow import cases, mailbox, outbox
+from sealpacket.services.packets import exhibits, kit_runs, retention, tickets
+from sealpacket.services.packets.follow import cases, outbox
+from sealpacket.services.packets.inbound_mail import poll
 from sealpacket.services.packets.lodge import deliveries, trials, waiting
 from sealpacket.services.packets.redaction import legends, redactions
 from sealpacket.services.register import applying, intake, preview
@@ -80,14 +81,14 @@ def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Chi
 
 
 def _add_collecting(app: procrastinate.App, context: AppContext, children: Children) -> None:
-    @_task(app, collecting.COLLECT, pass_context=True)
+    @_task(app, kit_runs.COLLECT, pass_context=True)
     def collect_evidence(job: procrastinate.JobContext, run: str) -> None:
         try:
             children.collect(run)
         except ChildDied:
             if job.job.attempts + 1 < DEATHS:
                 raise
-            collecting.give_up(context, run)
+            kit_runs.give_up(context, run)
 
 
 def _add_register_tasks(app: procrastinate.App, context: AppContext) -> None:
@@ -133,7 +134,7 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     @app.periodic(cron="* * * * *")
     @_task(app, READ_MAILBOX, alone=True)
     def read_mailbox(timestamp: int) -> None:
-        mailbox.read_mailbox(context)
+        poll.read_mailbox(context)
 
     @app.periodic(cron="* * * * *")
     @_task(app, REPORT_TICKETS, alone=True)
@@ -171,8 +172,8 @@ def _give_up(context: AppContext, job: procrastinate.jobs.Job) -> None:
     match job.task_name:
         case exhibits.REDACT:
             redactions.give_up(context, str(job.task_kwargs["exhibit"]))
-        case collecting.COLLECT:
-            collecting.give_up(context, str(job.task_kwargs["run"]))
+        case kit_runs.COLLECT:
+            kit_runs.give_up(context, str(job.task_kwargs["run"]))
         case waiting.LODGE:
             deliveries.give_up(context, str(job.task_kwargs["packet"]))
         case cases.FOLLOW:

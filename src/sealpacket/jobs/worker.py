@@ -15,7 +15,7 @@ from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
 from sealpacket.jobs.tasks import CALLS, add_tasks
 from sealpacket.services.liveness import BEAT, SILENT
-from sealpacket.services.packets.collecting import COLLECT
+from sealpacket.services.packets.kit_runs import COLLECT
 from sealpacket.settings import Settings
 
 log = structlog.get_logger()

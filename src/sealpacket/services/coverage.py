@@ -16,6 +16,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import (
     Basis,
     Candidate,
+    CandidateIndex,
     Carrier,
     CoverSpan,
     HostCover,
@@ -24,7 +25,6 @@ from sealpacket.core.coverage import (
     Need,
     Question,
     Ruling,
-    Shelf,
     Thing,
     replay,
     rule,
@@ -94,14 +94,16 @@ def _carriers(asset: Asset) -> tuple[Carrier, ...]:
     )
 
 
-def shelf_of(session: Session, vendor_id: str) -> Shelf:
+def candidate_index_of(session: Session, vendor_id: str) -> CandidateIndex:
     """All entitlements of a vendor, in all their versions."""
-    return remembered(session, ("shelf", vendor_id), lambda: _whole_shelf(session, vendor_id))
+    return remembered(
+        session, ("shelf", vendor_id), lambda: _read_candidate_index(session, vendor_id)
+    )
 
 
-def _whole_shelf(session: Session, vendor_id: str) -> Shelf:
+def _read_candidate_index(session: Session, vendor_id: str) -> CandidateIndex:
     session.execute(_PLANNED_AS_USUAL)
-    return Shelf(_read(session, _WHOLE_VENDOR, vendor=vendor_id))
+    return CandidateIndex(_read(session, _WHOLE_VENDOR, vendor=vendor_id))
 
 
 _SQL = files("sealpacket.store").joinpath("candidates.sql").read_text("utf-8")
@@ -286,7 +288,7 @@ def _read_basis(
         session.info.get(("asked", asset.vendor_id), 0) + 1
     )
     if asked > OFTEN:
-        return shelf_of(session, asset.vendor_id).basis(question, thing)
+        return candidate_index_of(session, asset.vendor_id).basis(question, thing)
     candidates = candidates_for(session, asset)
     if rule(question, thing, candidates).route in ("none", "paid"):
         candidates += _near(session, asset, need, day)

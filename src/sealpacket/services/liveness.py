@@ -10,7 +10,7 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
-from sealpacket.services.packets.follow import mailbox
+from sealpacket.services.packets.inbound_mail import poll
 
 
 class Health(BaseModel):
@@ -33,7 +33,7 @@ def health(app: AppContext) -> Health:
     """Whether database, worker and mailbox are there. Raises DatabaseUnreachable."""
     with app.database.transaction() as session:
         return Health(
-            database=True, **worker_state(session), mailbox=not mailbox.trouble(app, session)
+            database=True, **worker_state(session), mailbox=not poll.trouble(app, session)
         )
 
 

@@ -11,9 +11,18 @@ from sqlalchemy import Row, and_, case, or_, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
-from sealpacket.core.coverage import Candidate, Carrier, Need, Question, Route, Ruling, Shelf, Thing
+from sealpacket.core.coverage import (
+    Candidate,
+    CandidateIndex,
+    Carrier,
+    Need,
+    Question,
+    Route,
+    Ruling,
+    Thing,
+)
 from sealpacket.core.errors import NotFound
-from sealpacket.services.coverage import shelf_of
+from sealpacket.services.coverage import candidate_index_of
 from sealpacket.services.register.acts import DEEPEST
 from sealpacket.store.models import Asset, AssetStay, Product, Site, Vendor
 
@@ -83,7 +92,7 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
         raise NotFound(f"There is no vendor {which.vendor}.", "List them: sealpacket vendor list")
     for vendor in vendors:
         question = Question(need=need, day=day, sells_paid_help=vendor.sells_paid_help)
-        shelf: Shelf | None = None
+        shelf: CandidateIndex | None = None
         vendor_key, vendor_name = vendor.key, vendor.name
         products = {
             row.id: _Model(
@@ -99,7 +108,7 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
         for row in session.execute(
             _assets(vendor.id, day, which), execution_options={"yield_per": _AT_ONCE}
         ):
-            shelf = shelf or shelf_of(session, vendor.id)
+            shelf = shelf or candidate_index_of(session, vendor.id)
             site = sites.get(row.site_id, _NOWHERE)
             thing = _thing(vendor_key, row, products[row.product_id], site, day, carriers)
             if not which.takes(thing.status):

@@ -13,8 +13,9 @@ from sealpacket.core.life import Life, Turn
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import briefs
 from sealpacket.services.packets.draft.drafts import matching
-from sealpacket.services.packets.follow import access, mailbox, shipments, tray
+from sealpacket.services.packets.follow import access, shipments, tray
 from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
+from sealpacket.services.packets.inbound_mail import poll
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.packets.standing import stops_of
@@ -104,7 +105,7 @@ def today(app: AppContext) -> Today:
             desks_away=_away(session),
             access_overdue=access.overdue(session),
             shipments_due=shipments.due_soon(session),
-            mailbox_trouble=mailbox.trouble(app, session),
+            mailbox_trouble=poll.trouble(app, session),
             **worker_state(session),
         )
 

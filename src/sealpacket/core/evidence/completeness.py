@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta, tzinfo
 from typing import Literal
 
-from sealpacket.core.evidence.looking import Look
+from sealpacket.core.evidence.inspection import Look
 
 Code = Literal[
     "empty", "truncated", "unsure-days", "wrong-hours", "other-hours", "wrong-machine", "before-restart", "sent-before"

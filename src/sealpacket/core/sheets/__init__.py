@@ -34,8 +34,8 @@ from sealpacket.core.sheets.replies import (
 )
 from sealpacket.core.sheets.sampling import Sample, sample_packet, sample_values
 from sealpacket.core.sheets.sending import ByHand, ByMail, BySftp, HandWay, OverHttp
-from sealpacket.core.sheets.telling import TELLS, TellName, words_of
 from sealpacket.core.sheets.trees import read_reply
+from sealpacket.core.sheets.updates import TELLS, UpdateKind, words_of
 from sealpacket.core.sheets.values import OutgoingValues
 from sealpacket.core.sheets.writing import Case, Written, cases_of, names_of, seal_to, write_case
 
@@ -65,9 +65,9 @@ __all__ = [
     "Seen",
     "Sheet",
     "SheetDifference",
-    "TellName",
     "Typed",
     "TypedText",
+    "UpdateKind",
     "Written",
     "answer_fault",
     "answers_for",

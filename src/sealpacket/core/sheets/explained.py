@@ -26,7 +26,7 @@ from sealpacket.core.sheets.sending import (
     OverHttp,
     OwnHeader,
 )
-from sealpacket.core.sheets.telling import Telling
+from sealpacket.core.sheets.updates import UpdateRule
 from sealpacket.core.words import joined
 
 
@@ -148,7 +148,7 @@ def sample_act(sheet: Sheet) -> dict[str, str]:
     return values | {"act.rating": "4"} | ({"act.trigger": rules[0].trigger} if rules else {})
 
 
-def _told(sheet: Sheet, telling: Telling) -> str:
+def _told(sheet: Sheet, telling: UpdateRule) -> str:
     if not telling.path:
         return f"“{telling.words}”" if telling.words else "in our own words"
     values = {path: path.rpartition(".")[2].upper() for path in MESSAGE} | sample_act(sheet)

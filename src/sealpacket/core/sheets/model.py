@@ -27,7 +27,7 @@ from sealpacket.core.sheets.sending import (
     SplitBy,
     Writing,
 )
-from sealpacket.core.sheets.telling import Telling, TellName
+from sealpacket.core.sheets.updates import UpdateKind, UpdateRule
 
 _TAGS = {*FORMATS, *(name for names in FORMATS.values() for name in names)}
 FLAT = ("form", "mail", "pdf", "fields")
@@ -219,7 +219,7 @@ class Sheet(Part):
     send: Sending = Field(description="How it is sent.")
     pace: Pace = Field(Pace(), description="How many calls it wants at most.")
     replies: Replies = Field(description="How its answers are read.")
-    acts: dict[TellName, Telling] = Field(
+    acts: dict[UpdateKind, UpdateRule] = Field(
         default_factory=dict,
         description="How what we tell it later is written; what is not named goes out as a message.",
     )

@@ -61,10 +61,10 @@ class OrderDocumentEntry(Form):
     items: list[OrderDocumentItem] = Field([], max_length=2000)
 
 
-Told = dict[str, Any]
+Outcome = dict[str, Any]
 
 
-def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> list[Told]:
+def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> list[Outcome]:
     """What entering would do to each record. It is done, looked at and taken back: so it is what will be done."""
     with app.database.transaction() as session:
         document = find_order_document(session, ident)
@@ -126,7 +126,7 @@ class _Entering:
     ) -> None:
         self._app, self._session, self._actor, self._entry = app, session, actor, entry
         self._refs = Referred(session)
-        self.told: list[Told] = []
+        self.told: list[Outcome] = []
         if entry.ends_on < entry.starts_on:
             raise Invalid(
                 "The contract would end before it starts.", "Check both dates.", field="ends_on"

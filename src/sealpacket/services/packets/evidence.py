@@ -11,8 +11,8 @@ from sqlalchemy import select
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
+from sealpacket.core.evidence.inspection import look_at
 from sealpacket.core.evidence.logfile import LogFile, Window
-from sealpacket.core.evidence.looking import look_at
 from sealpacket.core.evidence.summary import Summary, in_window
 from sealpacket.services import known_issues
 from sealpacket.services.packets import exhibits, originals, serialize, workbench

@@ -9,7 +9,7 @@ from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.evidence.completeness import Expected, last_restart
-from sealpacket.core.evidence.looking import Look
+from sealpacket.core.evidence.inspection import Look
 from sealpacket.store.models import Asset, Exhibit, Packet
 
 

@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.services.packets import workbench
-from sealpacket.services.packets.around import TriedShown, show_tried, tried_of
+from sealpacket.services.packets.asset_context import TriedShown, show_tried, tried_of
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.store.database import forgotten
 from sealpacket.store.models import TriedStep

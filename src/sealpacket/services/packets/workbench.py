@@ -28,7 +28,7 @@ from sealpacket.core.sheets import (
 )
 from sealpacket.services.coverage import basis_for
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets.around import facts_of_thing
+from sealpacket.services.packets.asset_context import facts_of_thing
 from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of

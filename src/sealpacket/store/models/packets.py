@@ -275,8 +275,8 @@ class PacketCase(Base):
 class Exhibit(Base):
     """One piece of evidence. Sizes are bytes; `done` is how much of the original is redacted, `packed` its ZIP size.
 
-    `look` is what it holds (core.evidence.looking), `summary_blob` the summary of a log, `collected` the step of a kit
-    that brought it. Several exhibits with the same content have one `original_blob`.
+    `look` is what it holds (core.evidence.inspection), `summary_blob` the summary of a log, `collected` the kit's
+    step that brought it. Several exhibits with the same content have one `original_blob`.
     `upload` is where a try has put it at the desk, `arrived` that all of it is there. `later` is one that came after
     the seal; it goes with the message of `message_id`.
     """

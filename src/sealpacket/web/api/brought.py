@@ -9,7 +9,7 @@ from pydantic import AwareDatetime, BaseModel, Field
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets import HandWay
-from sealpacket.services.packets.follow import caring, entered, tray, vendor_files
+from sealpacket.services.packets.follow import entered, ownership, tray, vendor_files
 from sealpacket.services.packets.follow.schemas import TrayItemShown, VendorFileShown
 from sealpacket.services.packets.lodge import by_hand
 from sealpacket.services.packets.lodge.schemas import HandGuide
@@ -83,7 +83,7 @@ class Tick(Strict):
 @requires_role("preparer")
 @idempotent
 def record_call(path: Number, body: Call) -> Response:
-    done = caring.record_call(
+    done = ownership.record_call(
         current_app(), actor(), path.number.upper(), body.text,
         at=body.at, spoke_to=body.spoke_to, asks=body.asks, case=body.case,
     )  # fmt: skip

@@ -5,8 +5,8 @@ from pydantic import Field
 
 from sealpacket.services.packets.follow import (
     acts,
-    caring,
     messages,
+    ownership,
 )
 from sealpacket.services.packets.redaction.schemas import TypedShown
 from sealpacket.services.packets.schemas import PacketShown
@@ -321,7 +321,9 @@ def open_again(path: Number, body: Act) -> Response:
 @idempotent
 def follow_up(path: Number, body: Following) -> Response:
     number = path.number.upper()
-    return with_etag(caring.follow_up(current_app(), actor(), number, body.title, body.note), 201)
+    return with_etag(
+        ownership.follow_up(current_app(), actor(), number, body.title, body.note), 201
+    )
 
 
 @api.post(
@@ -333,7 +335,7 @@ def follow_up(path: Number, body: Following) -> Response:
 @idempotent
 def hand_over(path: Number, body: HandOver) -> Response:
     number = path.number.upper()
-    return with_etag(caring.hand_over(current_app(), actor(), number, body.to, body.note))
+    return with_etag(ownership.hand_over(current_app(), actor(), number, body.to, body.note))
 
 
 @api.post(
@@ -344,7 +346,7 @@ def hand_over(path: Number, body: HandOver) -> Response:
 @requires_role("preparer")
 @idempotent
 def take_over(path: Number) -> Response:
-    return with_etag(caring.take_over(current_app(), actor(), path.number.upper()))
+    return with_etag(ownership.take_over(current_app(), actor(), path.number.upper()))
 
 
 @api.post(
@@ -357,5 +359,5 @@ def take_over(path: Number) -> Response:
 def settle_packet(path: Number, body: End) -> Response:
     number = path.number.upper()
     return with_etag(
-        caring.settle(current_app(), actor(), number, cause=body.cause, cure=body.cure)
+        ownership.settle(current_app(), actor(), number, cause=body.cause, cure=body.cure)
     )

@@ -6,8 +6,8 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from sealpacket.services import kits, reach, safe
 from sealpacket.services.kits import KitBrief, KitShown
-from sealpacket.services.packets import collecting
-from sealpacket.services.packets.collecting import KitsOffered
+from sealpacket.services.packets import kit_runs
+from sealpacket.services.packets.kit_runs import KitsOffered
 from sealpacket.services.packets.schemas import KitRunShown
 from sealpacket.services.reach import ReachShown
 from sealpacket.services.safe import SecretShown
@@ -123,7 +123,7 @@ def retire_kit(path: KitPath) -> dict[str, Any]:
 )
 @requires_role(ANY_ROLE)
 def list_offered_kits(path: Number) -> KitsOffered:
-    return collecting.offered(current_app(), path.number.upper())
+    return kit_runs.offered(current_app(), path.number.upper())
 
 
 @api.post(
@@ -135,7 +135,7 @@ def list_offered_kits(path: Number) -> KitsOffered:
 @idempotent
 def collect_by_kit(path: Number, body: Confirmed) -> tuple[KitRunShown, int]:
     number = path.number.upper()
-    return collecting.collect(current_app(), actor(), number, body.kit, body.seen), 202
+    return kit_runs.collect(current_app(), actor(), number, body.kit, body.seen), 202
 
 
 @api.get("/safe", summary="List the secrets in the safe, by name", responses={200: Secrets})

@@ -10,8 +10,8 @@ from pydantic import BaseModel, Field
 from sealpacket.core.context import ProgramContext
 from sealpacket.core.coverage import Need
 from sealpacket.core.life import Life, Turn
-from sealpacket.services.packets import around, tried
-from sealpacket.services.packets.around import ThingContext, TriedShown
+from sealpacket.services.packets import asset_context, tried
+from sealpacket.services.packets.asset_context import ThingContext, TriedShown
 from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
 from sealpacket.services.packets.follow import cases, webhooks
 from sealpacket.services.packets.lodge import deliveries, waiting
@@ -184,7 +184,7 @@ def remove_tried(path: TriedPath) -> dict[str, Any]:
 )
 @requires_role(ANY_ROLE)
 def get_context(path: Handle) -> ThingContext:
-    return around.context(current_app(), path.handle)
+    return asset_context.context(current_app(), path.handle)
 
 
 @api.get(

@@ -11,7 +11,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, InstanceOf
 
 from sealpacket.core.evidence.completeness import Expected, Fault, faults_of
-from sealpacket.core.evidence.looking import Look
+from sealpacket.core.evidence.inspection import Look
 from sealpacket.core.patterns import compiled
 from sealpacket.core.sheets.answers import Answer, Facts
 from sealpacket.core.sheets.checks.result import Check, passed, say_size

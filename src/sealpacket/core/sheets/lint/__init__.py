@@ -9,13 +9,13 @@ from collections.abc import Iterator, Sequence
 from pydantic import ValidationError
 
 from sealpacket.core.errors import Invalid
-from sealpacket.core.sheets.lint.asked import lint_asked
-from sealpacket.core.sheets.lint.findings import MOST, Finding, Told, by_line, has_stops, placed
+from sealpacket.core.sheets.lint.channel import lint_sent
+from sealpacket.core.sheets.lint.findings import MOST, Fault, Finding, by_line, has_stops, placed
+from sealpacket.core.sheets.lint.questions import lint_asked
 from sealpacket.core.sheets.lint.reachable import Scope
 from sealpacket.core.sheets.lint.replied import lint_replied
-from sealpacket.core.sheets.lint.sent import lint_sent
 from sealpacket.core.sheets.lint.shape import doubled, shape_faults
-from sealpacket.core.sheets.lint.written import lint_writing
+from sealpacket.core.sheets.lint.writing import lint_writing
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import SheetText
 
@@ -72,7 +72,7 @@ def _open(lines: Sequence[str]) -> Iterator[Finding]:
             )
 
 
-def _all(sheet: Sheet) -> Iterator[Told]:
+def _all(sheet: Sheet) -> Iterator[Fault]:
     scope = Scope(tuple(kind.need for kind in sheet.kinds))
     yield from lint_asked(sheet, scope)
     yield from lint_writing(sheet, scope)

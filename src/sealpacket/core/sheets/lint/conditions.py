@@ -8,7 +8,7 @@ from typing import get_args
 from sealpacket.core.coverage import Need
 from sealpacket.core.sheets.asking import Condition, Question
 from sealpacket.core.sheets.facts import FACTS
-from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop
+from sealpacket.core.sheets.lint.findings import Fault, is_it, nearest, stop
 from sealpacket.core.sheets.lint.reachable import FACT_VALUES, Scope, can_hold, values_of
 from sealpacket.core.sheets.reading import Place
 
@@ -18,7 +18,7 @@ def lint_condition(
     place: Place,
     asked: Mapping[str, Question],
     scope: Scope,
-) -> Iterator[Told]:
+) -> Iterator[Fault]:
     """Whether a condition looks at what there is, and can hold at all."""
     if isinstance(condition, bool):
         return
@@ -30,7 +30,7 @@ def lint_condition(
 
 def _atoms(
     condition: Condition, place: Place, asked: Mapping[str, Question], needs: Sequence[str]
-) -> Iterator[Told]:
+) -> Iterator[Fault]:
     if condition.question is not None:
         yield from _looked_at(condition, place, asked)
     if condition.fact is not None:
@@ -62,7 +62,9 @@ def _atoms(
             yield from _atoms(inner, (*place, name, number), asked, needs)
 
 
-def _looked_at(condition: Condition, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
+def _looked_at(
+    condition: Condition, place: Place, asked: Mapping[str, Question]
+) -> Iterator[Fault]:
     name = condition.question or ""
     question = asked.get(name)
     if question is None:
@@ -91,7 +93,7 @@ def _looked_at(condition: Condition, place: Place, asked: Mapping[str, Question]
         yield stop("never", (*place, "minimum"), f"{name} is no number.", "Use one_of or answered.")
 
 
-def known_value(fact: str, value: str, place: Place, needs: Sequence[str]) -> Iterator[Told]:
+def known_value(fact: str, value: str, place: Place, needs: Sequence[str]) -> Iterator[Fault]:
     """A value that a fact cannot have here."""
     known = tuple(needs) if fact == "packet.need" else FACT_VALUES.get(fact)
     if known is None or value in known:
@@ -110,7 +112,7 @@ def known_value(fact: str, value: str, place: Place, needs: Sequence[str]) -> It
     )
 
 
-def no_fact(path: str, place: Place) -> Told:
+def no_fact(path: str, place: Place) -> Fault:
     """A stop: there is no such fact."""
     near = nearest(path, FACTS)
     return stop(
@@ -123,7 +125,7 @@ def no_fact(path: str, place: Place) -> Told:
     )
 
 
-def no_choice(question: Question, value: str, place: Place, choices: Sequence[str]) -> Told:
+def no_choice(question: Question, value: str, place: Place, choices: Sequence[str]) -> Fault:
     """A stop: a question has no such choice."""
     near = nearest(value, choices)
     return stop(

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.sheets.bodies import ESCAPE, walk
-from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.findings import Fault, is_it, nearest, stop, warn
 from sealpacket.core.sheets.lint.known import bodies_of
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.placing import written_by
@@ -19,7 +19,7 @@ from sealpacket.core.sheets.writing.pdf import FormField, fields_of
 from sealpacket.core.sheets.writing.xml import element_order, schema_of
 
 
-def lint_documents(sheet: Sheet) -> Iterator[Told]:
+def lint_documents(sheet: Sheet) -> Iterator[Fault]:
     """The desk's own schema, blank or certificate."""
     write = sheet.write
     try:
@@ -39,7 +39,7 @@ def lint_documents(sheet: Sheet) -> Iterator[Told]:
             yield tell(fault.code, ("attachments", "encrypt_to"), fault.detail, fault.remedy)
 
 
-def _fields(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Told]:
+def _fields(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Fault]:
     if not names:
         yield stop(
             "pdf-blank",
@@ -63,7 +63,7 @@ def _fields(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Told]:
     yield from _sent_values(sheet, names)
 
 
-def _sent_values(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Told]:
+def _sent_values(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Fault]:
     """What an answer is sent as has to be something that the form's tick box or choice can hold."""
     for number, question in enumerate(sheet.questions):
         place: Place = ("questions", number, "sends" if question.form == "consent" else "choices")
@@ -95,7 +95,7 @@ def _written_names(sheet: Sheet) -> Iterator[tuple[Place, str]]:
             yield ("questions", number, "to"), name
 
 
-def _elements(sheet: Sheet, write: AsXml) -> Iterator[Told]:
+def _elements(sheet: Sheet, write: AsXml) -> Iterator[Fault]:
     """Every element that is written has to be in the schema."""
     order = element_order(write.xsd, write.root)
     if not order:
@@ -124,7 +124,7 @@ _OPERANDS = {"value", "otherwise", "items", "parts"}
 
 def _element(
     order: Mapping[tuple[str, ...], Sequence[str]], path: tuple[str, ...], place: Place
-) -> Iterator[Told]:
+) -> Iterator[Fault]:
     """A stop if the last name of a path is no element within the one above it, or no name at all."""
     if path and path[-1] != "#text" and not _XML_NAME.fullmatch(path[-1]):
         yield stop(

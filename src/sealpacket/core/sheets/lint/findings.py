@@ -38,7 +38,7 @@ class Finding(BaseModel):
 
 
 @dataclass(frozen=True)
-class Told:
+class Fault:
     """A finding before its place is looked up. `name`: it is about the name of the place, not its value; `word` is the
     part of the text that is wrong, `near` the right one."""
 
@@ -52,19 +52,19 @@ class Told:
     name: bool = False
 
 
-def stop(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Told:
+def stop(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Fault:
     """Something with which the sheet cannot be used."""
-    return Told("stop", code, place, sentence, remedy, **more)
+    return Fault("stop", code, place, sentence, remedy, **more)
 
 
-def warn(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Told:
+def warn(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Fault:
     """Something that is probably wrong."""
-    return Told("warn", code, place, sentence, remedy, **more)
+    return Fault("warn", code, place, sentence, remedy, **more)
 
 
-def hint(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Told:
+def hint(code: str, place: Place, sentence: str, remedy: str = "", **more: Any) -> Fault:
     """Something that could be better."""
-    return Told("hint", code, place, sentence, remedy, **more)
+    return Fault("hint", code, place, sentence, remedy, **more)
 
 
 def nearest(word: str, words: Iterable[str]) -> str:
@@ -84,7 +84,7 @@ def has_stops(found: Sequence[Finding]) -> bool:
     return any(finding.level == "stop" for finding in found)
 
 
-def placed(told: Told, text: SheetText, lines: Sequence[str], body: Any) -> Finding:
+def placed(told: Fault, text: SheetText, lines: Sequence[str], body: Any) -> Finding:
     """The finding with its range in the text."""
     found = text.range_of(told.place, name=told.name, within=bool(told.word))
     narrowed = _narrow(found, told.word, lines) if told.word else None

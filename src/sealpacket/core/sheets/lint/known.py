@@ -9,8 +9,8 @@ from sealpacket.core.sheets.asking import Question
 from sealpacket.core.sheets.bodies import Take, walk
 from sealpacket.core.sheets.facts import FACTS, FILE, MESSAGE, TOLD
 from sealpacket.core.sheets.forms import FORMS
-from sealpacket.core.sheets.lint.asked import part_fault
-from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop
+from sealpacket.core.sheets.lint.findings import Fault, is_it, nearest, stop
+from sealpacket.core.sheets.lint.questions import part_fault
 from sealpacket.core.sheets.lint.reachable import Scope
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import Place
@@ -47,7 +47,7 @@ class Known:
             return None, ""
         return self._sheet.question(parts[1]), parts[2] if len(parts) > 2 else ""
 
-    def fault(self, path: str, place: Place) -> Iterator[Told]:
+    def fault(self, path: str, place: Place) -> Iterator[Fault]:
         """A stop if there is no such thing."""
         head, _, rest = path.partition(".")
         if head == "answers":
@@ -71,7 +71,7 @@ class Known:
         return (*FACTS, *level)
 
     @staticmethod
-    def _unknown(path: str, place: Place, known: Any) -> Told:
+    def _unknown(path: str, place: Place, known: Any) -> Fault:
         near = nearest(path, known)
         few = [*known] if len([*known]) < 10 else []
         return stop(
@@ -83,7 +83,7 @@ class Known:
             near=near,
         )
 
-    def _answer(self, path: str, place: Place) -> Iterator[Told]:
+    def _answer(self, path: str, place: Place) -> Iterator[Fault]:
         question, part = self.question_of(path)
         if question is None:
             name = path.split(".")[1] if "." in path else ""
@@ -108,7 +108,7 @@ class Known:
                 near=f"{path}.name",
             )
 
-    def _item(self, part: str, path: str, place: Place) -> Iterator[Told]:
+    def _item(self, part: str, path: str, place: Place) -> Iterator[Fault]:
         """A part of an item: a column of rows, a component or version, or something of a person."""
         owner = _list_above(self._body(), place[len(self._place) :])
         question, taken = self.question_of(owner.take) if owner else (None, "")
@@ -137,7 +137,7 @@ class Known:
                 return body
         return {}
 
-    def _row(self, column: str, place: Place) -> Iterator[Told]:
+    def _row(self, column: str, place: Place) -> Iterator[Fault]:
         write = self._sheet.write
         table = write.table if isinstance(write, AsPdf) and "table" in self._place else None
         split = self._sheet.split

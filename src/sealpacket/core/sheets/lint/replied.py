@@ -7,15 +7,15 @@ from collections.abc import Iterator
 
 import re2
 
-from sealpacket.core.sheets.lint.asked import broken_pattern
-from sealpacket.core.sheets.lint.findings import Told, hint, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.findings import Fault, hint, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.questions import broken_pattern
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import Place
 from sealpacket.core.sheets.reply_rules import WORDS, Replies
 from sealpacket.core.sheets.sending import ByMail, BySftp
 
 
-def lint_replied(sheet: Sheet) -> Iterator[Told]:
+def lint_replied(sheet: Sheet) -> Iterator[Fault]:
     """How it is answered."""
     yield from _way_back(sheet)
     yield from _matched(sheet.replies)
@@ -31,7 +31,7 @@ _MATCHES: dict[str, tuple[str, ...]] = {
 """By the way on which replies come, what of them can tell their packet."""
 
 
-def _matched(replies: Replies) -> Iterator[Told]:
+def _matched(replies: Replies) -> Iterator[Fault]:
     for number, way in enumerate(replies.match):
         known = _MATCHES.get(replies.arrive, ("our_number",))
         if way not in known:
@@ -55,7 +55,7 @@ _STEPS = re.compile(r"\$\.([A-Za-z_][A-Za-z0-9_]*)(?:\.([A-Za-z_][A-Za-z0-9_]*))
 _IN_SMALL_LETTERS = ("labels", "pairs", "csv")
 
 
-def _known_keys(replies: Replies) -> Iterator[Told]:
+def _known_keys(replies: Replies) -> Iterator[Fault]:
     """Paths that can find nothing: into a mail, where all names are known, and to names that have no capitals."""
     for place, path in _paths(replies):
         match = _STEPS.match(path)
@@ -92,7 +92,7 @@ _WAYS_BACK: dict[str, tuple[str, ...]] = {
 }
 
 
-def _way_back(sheet: Sheet) -> Iterator[Told]:
+def _way_back(sheet: Sheet) -> Iterator[Fault]:
     channel, replies = sheet.send.channel, sheet.replies
     wanted = _WAYS_BACK[channel]
     if replies.arrive not in wanted:
@@ -185,7 +185,7 @@ _REGULAR = re.compile(r"\b(match|search)\s*\(|=~")
 """JSONPath's own patterns are not RE2's: what a desk sends could keep one busy for ever."""
 
 
-def _text_parts(replies: Replies) -> Iterator[Told]:
+def _text_parts(replies: Replies) -> Iterator[Fault]:
     """The patterns of `parts`, each held against its example; and paths to parts that no pattern finds."""
     names: set[str] = set()
     for number, part in enumerate(replies.parts):
@@ -220,7 +220,7 @@ def _text_parts(replies: Replies) -> Iterator[Told]:
 _PART = re.compile(r"\$\.parts\.([A-Za-z_][A-Za-z0-9_]*)")
 
 
-def _replies(replies: Replies) -> Iterator[Told]:
+def _replies(replies: Replies) -> Iterator[Fault]:
     for place, path in _paths(replies):
         if path:
             yield from json_path(path, place)
@@ -278,7 +278,7 @@ def _replies(replies: Replies) -> Iterator[Told]:
         )
 
 
-def json_path(path: str, place: Place) -> Iterator[Told]:
+def json_path(path: str, place: Place) -> Iterator[Fault]:
     """Whether a JSONPath (RFC 9535) is one, begins where it has to, and cannot run for ever."""
     import jsonpath
 

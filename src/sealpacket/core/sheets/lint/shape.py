@@ -7,16 +7,16 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from sealpacket.core.sheets.lint.findings import MOST, Told, is_it, nearest, stop
+from sealpacket.core.sheets.lint.findings import MOST, Fault, is_it, nearest, stop
 from sealpacket.core.sheets.lint.language import description_at, words_at
 from sealpacket.core.sheets.model import Misplaced, place_of
 from sealpacket.core.sheets.reading import Place
 from sealpacket.core.words import joined
 
 
-def shape_faults(error: ValidationError, body: Any) -> list[Told]:
+def shape_faults(error: ValidationError, body: Any) -> list[Fault]:
     """Every fault of the shape once, at its place in the sheet."""
-    found: dict[tuple[Place, str], Told] = {}
+    found: dict[tuple[Place, str], Fault] = {}
     for item in error.errors(include_url=False)[: MOST * 3]:
         if _is_other_branch(item):
             continue
@@ -35,7 +35,7 @@ def _is_other_branch(item: Mapping[str, Any]) -> bool:
     return any(str(part).startswith("function-plain") for part in loc)
 
 
-def _told(item: Mapping[str, Any], place: Place, body: Any) -> Told:
+def _told(item: Mapping[str, Any], place: Place, body: Any) -> Fault:
     kind = item["type"]
     context = item.get("ctx", {})
     own = context.get("error")
@@ -45,7 +45,7 @@ def _told(item: Mapping[str, Any], place: Place, body: Any) -> Told:
         return stop("shape", place, _sentence(str(own)))
     for begins, tell in _TOLD.items():
         if kind.startswith(begins):
-            told: Told = tell(place, item.get("input"), context, body)
+            told: Fault = tell(place, item.get("input"), context, body)
             return told
     return stop("shape", place, f"{_name(place)} cannot be this.", description_at(place, body))
 
@@ -63,7 +63,7 @@ def _name(place: Place) -> str:
     return f"`{place[-1]}`"
 
 
-def _missing(place: Place, _value: Any, _context: Any, body: Any) -> Told:
+def _missing(place: Place, _value: Any, _context: Any, body: Any) -> Fault:
     name = str(place[-1]) if place else ""
     where = f" in {_name(place[:-1])}" if len(place) > 1 else ""
     return stop(
@@ -75,7 +75,7 @@ def _missing(place: Place, _value: Any, _context: Any, body: Any) -> Told:
     )
 
 
-def _extra(place: Place, value: Any, _context: Any, body: Any) -> Told:
+def _extra(place: Place, value: Any, _context: Any, body: Any) -> Fault:
     name = str(place[-1])
     words = words_at(place[:-1], body)
     near = nearest(name, words)
@@ -95,14 +95,14 @@ def _extra(place: Place, value: Any, _context: Any, body: Any) -> Told:
     )
 
 
-def _literal(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Told:
+def _literal(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Fault:
     words = [
         one.strip("'") for one in context.get("expected", "").replace(" or ", ", ").split(", ")
     ]
     return _one_of(place, value, words)
 
 
-def _one_of(place: Place, value: Any, words: list[str]) -> Told:
+def _one_of(place: Place, value: Any, words: list[str]) -> Fault:
     if place == ("sheet",):
         return stop(
             "version",
@@ -130,19 +130,19 @@ def _shown(value: Any) -> str:
     return "empty" if value in (None, "") else f"“{str(value)[:80]}”"
 
 
-def _tag(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Told:
+def _tag(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Fault:
     words = [one.strip("'") for one in context.get("expected_tags", "").split(", ")]
     name = str(context.get("discriminator", "")).strip("'")
     return _one_of((*place, name), value.get(name) if isinstance(value, Mapping) else value, words)
 
 
-def _no_tag(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Told:
+def _no_tag(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Fault:
     name = str(context.get("discriminator", "")).strip("'")
     return _missing((*place, name), value, context, body)
 
 
 def _wanted(words: str) -> Any:
-    def tell(place: Place, value: Any, _context: Any, body: Any) -> Told:
+    def tell(place: Place, value: Any, _context: Any, body: Any) -> Fault:
         return stop(
             "value",
             place,
@@ -154,21 +154,21 @@ def _wanted(words: str) -> Any:
     return tell
 
 
-def _number(place: Place, value: Any, _context: Any, body: Any) -> Told:
+def _number(place: Place, value: Any, _context: Any, body: Any) -> Fault:
     size = str(place[-1]) in ("max_size", "max_total") if place else False
     words = "write bytes, or a size such as 8 MB" if size else "write a number"
-    told: Told = _wanted(words)(place, value, _context, body)
+    told: Fault = _wanted(words)(place, value, _context, body)
     return told
 
 
-def _bound(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Told:
+def _bound(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Fault:
     bounds = {"ge": "at least", "gt": "more than", "le": "at most", "lt": "less than"}
     words = " and ".join(f"{bounds[name]} {context[name]}" for name in bounds if name in context)
-    told: Told = _wanted(f"it is {words}")(place, value, context, body)
+    told: Fault = _wanted(f"it is {words}")(place, value, context, body)
     return told
 
 
-def _length(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Told:
+def _length(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Fault:
     fewest, most = context.get("min_length"), context.get("max_length")
     thing = "characters" if isinstance(value, str) else "entries"
     words = f"at least {fewest} {thing}" if fewest is not None else f"at most {most} {thing}"
@@ -187,10 +187,10 @@ _FORMS = {
 }
 
 
-def _pattern(place: Place, value: Any, _context: Any, body: Any) -> Told:
+def _pattern(place: Place, value: Any, _context: Any, body: Any) -> Fault:
     name = str(place[-1]) if place else ""
     words = _FORMS.get(name, "a path that begins with /, below the desk's configured address")
-    told: Told = _wanted(f"write {words}")(place, value, _context, body)
+    told: Fault = _wanted(f"write {words}")(place, value, _context, body)
     return told
 
 
@@ -220,7 +220,7 @@ _TOLD: dict[str, Any] = {
 """By the beginning of pydantic's name for an error, our words for it."""
 
 
-def doubled(places: list[Place]) -> Iterator[Told]:
+def doubled(places: list[Place]) -> Iterator[Fault]:
     """Names that are written twice in one group."""
     for place in places:
         yield stop(

@@ -18,7 +18,8 @@ from sealpacket.core.life import OVER, Life
 from sealpacket.core.sheets.mails import address_of, answered_in, is_authentic, mail_files
 from sealpacket.services.packets import exhibits, workbench
 from sealpacket.services.packets.draft import drafts
-from sealpacket.services.packets.follow import mails, tray
+from sealpacket.services.packets.follow import tray
+from sealpacket.services.packets.inbound_mail import take
 from sealpacket.services.packets.lodge.reply_addresses import keys_in
 from sealpacket.services.packets.naming import named_in
 from sealpacket.services.packets.schemas import PacketShown
@@ -82,7 +83,7 @@ def note_mail(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> str:
         )
     if mail["automatic"]:
         raise Invalid("No person wrote this mail.", "It is not kept.", code="automatic")
-    mails.count(app, len(data))
+    take.count(app, len(data))
     subject, text = str(mail["subject"]), str(tree["text"]).strip()
     ticket = ticket_in(app, subject)
     before = _before(app, str(mail["id"]), ticket, keys_in(app, answered_in(mail)))

@@ -8,14 +8,14 @@ from datetime import UTC, datetime, timedelta
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.life import Event, Life, Turn
-from sealpacket.core.sheets import Sheet, TellName
+from sealpacket.core.sheets import Sheet, UpdateKind
 from sealpacket.core.sheets.checks.severity import duty_faults
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.follow import outbox
 from sealpacket.services.packets.follow.news import sum_up
-from sealpacket.services.packets.follow.outbox import Telling, need_open
+from sealpacket.services.packets.follow.outbox import NewUpdate, need_open
 from sealpacket.services.packets.follow.possible import too_late
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Packet
@@ -46,7 +46,7 @@ def change_severity(
         if fault is not None:
             raise Conflict(fault.sentence, f"{fault.remedy}, then change it.", code="duty")
         values = {"act.level": level, "act.label": asked.label}
-        telling = Telling(text, "severity", case, values=values)
+        telling = NewUpdate(text, "severity", case, values=values)
         outbox.write(app, act.session, packet, actor.name, telling)
     return act.shown
 
@@ -82,7 +82,7 @@ def escalate(
                 "Wait until then, or write a comment.",
                 code="too-early",
             )
-        telling = Telling(text, "escalate", case, values={"act.trigger": rules[step].trigger})
+        telling = NewUpdate(text, "escalate", case, values={"act.trigger": rules[step].trigger})
         outbox.write(app, act.session, packet, actor.name, telling)
     return act.shown
 
@@ -116,7 +116,7 @@ def change_contact(
         values = {
             "person": person, "act.name": found["name"], "act.mail": found["mail"], "act.phone": found["phone"],
         }  # fmt: skip
-        telling = Telling(text, "contact", case, values=values)
+        telling = NewUpdate(text, "contact", case, values=values)
         outbox.write(app, act.session, packet, actor.name, telling)
     return act.shown
 
@@ -147,7 +147,7 @@ def change_told(
                 field="people",
             )
         mails = ", ".join(str(known[key]["mail"]) for key in people)
-        telling = Telling(text, "told", case, values={"people": [*people], "act.people": mails})
+        telling = NewUpdate(text, "told", case, values={"people": [*people], "act.people": mails})
         outbox.write(app, act.session, packet, actor.name, telling)
     return act.shown
 
@@ -168,7 +168,7 @@ def contest(
 
 
 def _on_an_answer(
-    app: AppContext, actor: Actor, number: str, kind: TellName, text: str, case: str
+    app: AppContext, actor: Actor, number: str, kind: UpdateKind, text: str, case: str
 ) -> PacketShown:
     words = {"accept": "answer accepted", "contest": "answer contested"}[kind]
     with packet_act(app, actor, words, number) as act:
@@ -182,7 +182,7 @@ def _on_an_answer(
                 "Look at the desk, or withdraw the packet.",
                 code="no-answer",
             )
-        outbox.write(app, act.session, packet, actor.name, Telling(text, kind, label))
+        outbox.write(app, act.session, packet, actor.name, NewUpdate(text, kind, label))
         named.turn = Turn.VENDOR
         _over(packet)
         sum_up(packet)
@@ -211,7 +211,7 @@ def rate(
             )
         if not 1 <= rating <= _BEST:
             raise Invalid("A rating goes from 1 to 5.", "Choose one of them.", field="rating")
-        telling = Telling(text, "rate", case, values={"act.rating": rating})
+        telling = NewUpdate(text, "rate", case, values={"act.rating": rating})
         outbox.write(app, act.session, packet, actor.name, telling)
     return act.shown
 
@@ -220,7 +220,7 @@ def close(app: AppContext, actor: Actor, number: str, text: str, *, case: str = 
     """Ask the desk to close a case that needs no more help."""
     with packet_act(app, actor, "closing asked for", number, reason=text) as act:
         packet = need_open(act.packet)
-        outbox.write(app, act.session, packet, actor.name, Telling(text, "close", case))
+        outbox.write(app, act.session, packet, actor.name, NewUpdate(text, "close", case))
     return act.shown
 
 
@@ -239,5 +239,5 @@ def open_again(
         named = workbench.case_named(packet, case)
         named.life, named.turn = Life.LODGED, Turn.VENDOR
         sum_up(packet)
-        outbox.write(app, act.session, packet, actor.name, Telling(text, "open_again", case))
+        outbox.write(app, act.session, packet, actor.name, NewUpdate(text, "open_again", case))
     return act.shown

@@ -17,15 +17,15 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.follow import vendor_files
-from sealpacket.services.packets.follow.mails import keep_mail
 from sealpacket.services.packets.follow.news import (
-    Came,
+    Arrival,
     moment_of,
     note_news,
     note_words,
     questions_of,
     written_at,
 )
+from sealpacket.services.packets.inbound_mail.take import keep_mail
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Message
 
@@ -129,7 +129,7 @@ def _keep_words(
     actor: Actor,
     number: str,
     words: _Words,
-    came: Came,
+    came: Arrival,
     by: str,
     at: datetime | None,
     asks: bool | None,

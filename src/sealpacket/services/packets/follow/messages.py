@@ -11,7 +11,7 @@ from sealpacket.core.life import Turn
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.follow import outbox
-from sealpacket.services.packets.follow.outbox import Telling, need_open
+from sealpacket.services.packets.follow.outbox import NewUpdate, need_open
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.schemas import TypedShown
 from sealpacket.services.packets.schemas import PacketShown
@@ -40,7 +40,7 @@ def comment(
     """Tell the desk something, with files that were added since; no question of its own is answered by it."""
     with packet_act(app, actor, "comment written", number, characters=len(text)) as act:
         packet = need_open(act.packet)
-        telling = Telling(text, case=case or _case_of_one(packet), files=files)
+        telling = NewUpdate(text, case=case or _case_of_one(packet), files=files)
         outbox.write(app, act.session, packet, actor.name, telling)
         act.detail["files"] = list(files)
     return act.shown
@@ -69,7 +69,7 @@ def reply(
             or next((one.message.case.called for one in answered if one.message.case), "")
             or _case_of_one(packet)
         )
-        telling = Telling(text, case=label, files=files)
+        telling = NewUpdate(text, case=label, files=files)
         message = outbox.write(app, act.session, packet, actor.name, telling)
         for one in answered:
             one.answer_id, one.done_at, one.done_by = message.id, datetime.now(UTC), actor.name

@@ -40,7 +40,7 @@ _LONGEST_REFERENCE = 200
 
 
 @dataclass(frozen=True)
-class Came:
+class Arrival:
     """How something came: the blob with it as it came, who says that it is from them, files that came with it.
 
     A `stranger` is not the desk: only the words are kept. Of what nobody wrote (`automatic`) nothing waits for us. `at`
@@ -60,7 +60,7 @@ def take_in(
     actor: Actor,
     number: str,
     body: Any,
-    came: Came | None = None,
+    came: Arrival | None = None,
     *,
     proven: bool = False,
 ) -> bool:
@@ -81,7 +81,7 @@ def take_in(
     mail = _mail_in(body)
     sender = str(mail.get("from", ""))
     came = replace(
-        came or Came(),
+        came or Arrival(),
         sender=sender,
         stranger=bool(mail) and not (proven and is_desk(app, sheet, mail)),
         automatic=mail.get("automatic") in ("bounce", "reply"),
@@ -122,13 +122,13 @@ def note_news(
     sheet: Sheet,
     body: Any,
     reference: str | None,
-    came: Came | None = None,
+    came: Arrival | None = None,
 ) -> bool:
     """Keep what a desk says of a case; gives whether what came with it is kept.
 
     Raises Conflict for what is about another packet.
     """
-    came = came or Came()
+    came = came or Arrival()
     news, refusals = _news_in(sheet, body, came), read_refusals(sheet, body)
     told = reference is None and has_reference(sheet, body)
     if told:
@@ -161,7 +161,7 @@ def note_news(
         return bool((came.original or came.attached) and new)
 
 
-def _news_in(sheet: Sheet, body: Any, came: Came) -> CaseNews:
+def _news_in(sheet: Sheet, body: Any, came: Arrival) -> CaseNews:
     """What a desk says, by its sheet. Of a mail some words are always kept: all of it, where it is a stranger's; as
     they are, and waiting for us, where the sheet's paths find none."""
     mail = _mail_in(body)

@@ -11,11 +11,11 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import WORKER, AppContext
-from sealpacket.channels import DeskAway, DeskRefused, Outgoing, Told
+from sealpacket.channels import DeskAway, DeskRefused, Outgoing, Update
 from sealpacket.core.errors import Conflict, DatabaseUnreachable, Invalid
 from sealpacket.core.life import OPEN, OVER
 from sealpacket.core.outgoing import OutgoingText
-from sealpacket.core.sheets import ByHand, Sheet, TellName, refused
+from sealpacket.core.sheets import ByHand, Sheet, UpdateKind, refused
 from sealpacket.core.sheets.checks.evidence import check_exhibits
 from sealpacket.core.sheets.checks.typed import say_kinds
 from sealpacket.core.sheets.writing import names_of
@@ -32,12 +32,12 @@ from sealpacket.store.models import Exhibit, Message, Packet
 
 
 @dataclass(frozen=True)
-class Telling:
+class NewUpdate:
     """What somebody wants to tell a desk. `case` is a label or a reference, `files` are names of exhibits that came
     after the seal, `values` what belongs to the act."""
 
     text: str
-    act: TellName = "comment"
+    act: UpdateKind = "comment"
     case: str = ""
     files: Sequence[str] = ()
     values: dict[str, Any] = field(default_factory=dict)
@@ -55,7 +55,9 @@ def need_open(packet: Packet) -> Packet:
     )
 
 
-def write(app: AppContext, session: Session, packet: Packet, by: str, telling: Telling) -> Message:
+def write(
+    app: AppContext, session: Session, packet: Packet, by: str, telling: NewUpdate
+) -> Message:
     """Keep what is told as a message of ours, and put it into the queue.
 
     Raises Conflict where it holds a secret about which nobody has decided, or a file that the desk does not take.
@@ -81,7 +83,7 @@ def write(app: AppContext, session: Session, packet: Packet, by: str, telling: T
     return message
 
 
-def _instead(telling: Telling, files: Sequence[Exhibit]) -> str:
+def _instead(telling: NewUpdate, files: Sequence[Exhibit]) -> str:
     """Words where somebody gave none: the names of the files; an act has words of its own."""
     if files:
         return f"Here {'is' if len(files) == 1 else 'are'} {', '.join(f.goes_as for f in files)}."
@@ -209,7 +211,7 @@ def _send_one(app: AppContext, ident: str) -> None:
         desk = desk_of(app, packet)
         case = message.case or packet.cases[0]
         ours = [one for one in packet.messages if one.direction == "out" and one.how == "desk"]
-        told = Told(
+        told = Update(
             ident=message.id,
             number=packet.number,
             reference=case.reference or packet.reference or "",

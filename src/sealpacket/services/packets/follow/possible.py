@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 
 from sealpacket.core.life import AT_DESK, OPEN, Life
-from sealpacket.core.sheets import TellName
+from sealpacket.core.sheets import UpdateKind
 from sealpacket.services.packets.follow.schemas import ActShown, ToldOfShipment
 from sealpacket.services.packets.workbench import sheet_of
 from sealpacket.store.models import Packet
@@ -31,7 +31,7 @@ def possible(packet: Packet) -> Iterator[ActShown]:
     rules = sheet.severity.escalation if sheet.severity else ()
     rule = sheet.acts.get("open_again")
     late = too_late(packet, rule.within_days if rule else 0)
-    reasons: dict[TellName, str] = {
+    reasons: dict[UpdateKind, str] = {
         "comment": over,
         "severity": over or ("" if sheet.severities else "The desk has no scale of severities."),
         "escalate": over or ("" if rules else "The desk has no rule for it."),

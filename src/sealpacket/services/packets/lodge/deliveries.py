@@ -92,7 +92,7 @@ class _Case:
 
 
 @dataclass(frozen=True)
-class _Errand:
+class _Delivery:
     """What of a packet goes to its desk now."""
 
     packet_id: str
@@ -134,7 +134,7 @@ def deliver(app: AppContext, packet_id: str, tried: int) -> None:
         raise
 
 
-def _claim(app: AppContext, packet_id: str, tried: int) -> _Errand | None:
+def _claim(app: AppContext, packet_id: str, tried: int) -> _Delivery | None:
     """What goes to the packet's desk now; None if this try is not wanted any more, or was put off.
 
     From now on the desk may have the first case, whatever we hear.
@@ -169,7 +169,7 @@ def _claim(app: AppContext, packet_id: str, tried: int) -> _Errand | None:
                 if not (one.reference or one.sent)
             ]
             _may_be_there(session, cases[:1])
-            return _Errand(
+            return _Delivery(
                 packet_id=packet_id,
                 number=packet.number,
                 desk=desk,
@@ -188,7 +188,7 @@ def _may_be_there(session: Session, cases: list[_Case]) -> None:
         session.get_one(PacketCase, one.ident).begun = True
 
 
-def _deliver(app: AppContext, errand: _Errand) -> bool:
+def _deliver(app: AppContext, errand: _Delivery) -> bool:
     """Send every case that is not there yet; gives whether the desk has been away before.
 
     Of a case whose sending broke off, the desk is asked first.
@@ -237,7 +237,7 @@ def references(packet: Packet) -> str | None:
 
 
 def _lodged(
-    app: AppContext, errand: _Errand, last: _Case | None = None, reference: str | None = None
+    app: AppContext, errand: _Delivery, last: _Case | None = None, reference: str | None = None
 ) -> bool:
     """All of the packet is with its desk, the `last` case since just now; gives whether the desk was away before."""
     with app.transaction(WORKER, "packet lodged", f"packet {errand.number}") as tx:

@@ -10,7 +10,7 @@ from typing import Any
 
 import re2
 
-from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, Parcel, Told, open_desk
+from sealpacket.channels import Desk, DeskAway, DeskRefused, Outgoing, Parcel, Update, open_desk
 from sealpacket.channels.sheet_desk import SheetDesk, desk_of_sheet
 from sealpacket.channels.sheet_desk.base import NUMBER
 from sealpacket.core.errors import ProblemError
@@ -23,7 +23,7 @@ from sealpacket.core.sheets import (
     OverHttp,
     Sample,
     Sheet,
-    TellName,
+    UpdateKind,
     read_all,
     read_given,
     refused,
@@ -200,7 +200,7 @@ class _Life:
             return _skipped("The desk takes no answers.")
         before = self._made.count("answer")
         values = {"message.text": OutgoingText(_ANSWER)}
-        self._way.tell(Told("m-1", NUMBER, self._reference, "comment", values))
+        self._way.tell(Update("m-1", NUMBER, self._reference, "comment", values))
         self._told += 1
         self._made.listen_to(self._way)
         heard = self._made.last("answer")
@@ -220,19 +220,19 @@ class _Life:
         before = self._made.count("file")
         values = {"message.text": OutgoingText("Here is the log.")}
         self._told += 1
-        told = Told("m-2", NUMBER, self._reference, "comment", values, files, self._told)
+        told = Update("m-2", NUMBER, self._reference, "comment", values, files, self._told)
         self._way.tell(told)
         self._made.listen_to(self._way)
         if self._made.count("file") == before:
             return _bad("The file that followed did not arrive.")
         return _good("A file that followed arrived.")
 
-    def tell(self, act: TellName) -> Outcome:
+    def tell(self, act: UpdateKind) -> Outcome:
         """An act after the reference arrives, with what belongs to it."""
         before = self._made.count("answer")
         values = {**sample_act(self._sheet), "message.text": OutgoingText(_ANSWER)}
         self._told += 1
-        told = Told(f"m-{act}", NUMBER, self._reference, act, values, count=self._told)
+        told = Update(f"m-{act}", NUMBER, self._reference, act, values, count=self._told)
         self._way.tell(told)
         self._made.listen_to(self._way)
         heard = self._made.last("answer")

@@ -12,7 +12,7 @@ from sealpacket.core.coverage.ruling import nearness, rule, would_list
 _SHORT = 64
 
 
-class Shelf:
+class CandidateIndex:
     """Candidates by the serials and products that they name: a thing gets what its ruling needs, and no more."""
 
     def __init__(self, candidates: Iterable[Candidate]) -> None:

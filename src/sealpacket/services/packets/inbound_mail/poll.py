@@ -31,7 +31,7 @@ from sealpacket.services.packets.draft.from_outside import (
 )
 from sealpacket.services.packets.follow import tray
 from sealpacket.services.packets.follow.news import is_desk
-from sealpacket.services.packets.follow.post import bring, is_ours
+from sealpacket.services.packets.inbound_mail.route import bring, is_ours
 from sealpacket.services.packets.lodge.reply_addresses import keys_in, packet_of
 from sealpacket.store.models import MailboxMark, Message, Packet, PacketCase
 

@@ -8,10 +8,10 @@ from collections.abc import Iterator
 
 from sealpacket.core.sheets.facts import MESSAGE, TOLD
 from sealpacket.core.sheets.hours import has_holidays, span_fault
-from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.findings import Fault, is_it, nearest, stop, warn
 from sealpacket.core.sheets.lint.reachable import Scope
 from sealpacket.core.sheets.lint.replied import json_path
-from sealpacket.core.sheets.lint.written import lint_acts, lint_answer_body
+from sealpacket.core.sheets.lint.writing import lint_acts, lint_answer_body
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import Place
 from sealpacket.core.sheets.rendering import braces_in
@@ -21,7 +21,7 @@ _IN_NAMES: tuple[str, ...] = ("reference", "packet.number", "message", "count")
 _IN_PATH = re.compile(r"\{([^}]*)\}?")
 
 
-def lint_sent(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+def lint_sent(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
     """How it is sent."""
     send = sheet.send
     match send:
@@ -55,7 +55,7 @@ def lint_sent(sheet: Sheet, scope: Scope) -> Iterator[Told]:
 
 def _path(
     path: str, place: Place, known: tuple[str, ...], wanted: tuple[str, ...] = ()
-) -> Iterator[Told]:
+) -> Iterator[Fault]:
     """The braces of a path or name: only these, and at least those."""
     found = _IN_PATH.findall(path)
     for name in found:
@@ -84,7 +84,7 @@ def _path(
             )
 
 
-def _over_http(sheet: Sheet, send: OverHttp) -> Iterator[Told]:
+def _over_http(sheet: Sheet, send: OverHttp) -> Iterator[Fault]:
     yield from _path(send.lodge, ("send", "lodge"), ())
     yield from _path(send.follow, ("send", "follow"), ("reference",), ("reference",))
     yield from _path(send.answer, ("send", "answer"), ("reference",), ("reference",))
@@ -131,7 +131,7 @@ def _over_http(sheet: Sheet, send: OverHttp) -> Iterator[Told]:
             yield from _files(sheet, files, ("send", name))
 
 
-def _files(sheet: Sheet, files: Files, place: Place) -> Iterator[Told]:
+def _files(sheet: Sheet, files: Files, place: Place) -> Iterator[Fault]:
     known = ("reference", "name") if place[-1] == "more_files" else ("name",)
     match files.sent:
         case "with":
@@ -172,7 +172,7 @@ def _files(sheet: Sheet, files: Files, place: Place) -> Iterator[Told]:
         )
 
 
-def _limits(sheet: Sheet) -> Iterator[Told]:
+def _limits(sheet: Sheet) -> Iterator[Fault]:
     limits = sheet.attachments
     naming = limits.naming.file
     if limits.max_files > 1 and not {"name", "stem", "number"} & {*braces_in(naming)}:
@@ -218,7 +218,7 @@ def _limits(sheet: Sheet) -> Iterator[Told]:
             )
 
 
-def _opening(sheet: Sheet) -> Iterator[Told]:
+def _opening(sheet: Sheet) -> Iterator[Fault]:
     hours = sheet.hours
     if hours is None:
         return

@@ -11,7 +11,7 @@ from sealpacket.core.sheets.asking import Part
 from sealpacket.core.sheets.bodies import Group
 from sealpacket.core.sheets.rendering import fill
 
-TellName = Literal[
+UpdateKind = Literal[
     "comment",
     "severity",
     "escalate",
@@ -26,9 +26,9 @@ TellName = Literal[
 """An act after the reference: words or files, another severity, an escalation by the desk's rule, another contact,
 other people who are told, taking or contesting the answer that it proposes, a rating, an end from our side, a new
 beginning."""
-TELLS: tuple[TellName, ...] = get_args(TellName)
+TELLS: tuple[UpdateKind, ...] = get_args(UpdateKind)
 
-_WORDS: dict[TellName, str] = {
+_WORDS: dict[UpdateKind, str] = {
     "comment": "{message.text}",
     "severity": "Please set the severity of {message.reference} to “{act.label}”. {message.text}",
     "escalate": "We ask you to escalate {message.reference}: {act.trigger}. {message.text}",
@@ -43,7 +43,7 @@ _WORDS: dict[TellName, str] = {
 """What is said where the sheet has no words of its own."""
 
 
-class Telling(Part):
+class UpdateRule(Part):
     """How one act is written for this desk."""
 
     path: str = Field(
@@ -76,7 +76,9 @@ class Telling(Part):
     )
 
 
-def words_of(tellings: Mapping[TellName, Telling], act: TellName, values: Mapping[str, Any]) -> str:
+def words_of(
+    tellings: Mapping[UpdateKind, UpdateRule], act: UpdateKind, values: Mapping[str, Any]
+) -> str:
     """What is said of an act in words: the sheet's own, or ours."""
     own = tellings[act].words if act in tellings else ""
     return fill(own or _WORDS[act], values).strip()

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 import pytest
 
-from sealpacket.core.coverage import Candidate, Carrier, Login, Shelf, Thing, replay, rule
+from sealpacket.core.coverage import Candidate, CandidateIndex, Carrier, Login, Thing, replay, rule
 from sealpacket.core.coverage.ruling import touches
 from tests.core.test_ruling import KIOSK, PART, SOFTWARE, TODAY, candidate, listing, question
 
@@ -21,28 +21,28 @@ def test_of_a_long_list_only_what_matters_is_stored() -> None:
         candidate(serials=many(5000), models=("LK-40",)),
         candidate(entitlement="OTHER", serials=many(3000)[:-1]),
     ]
-    basis = Shelf(rows).basis(question(), KIOSK)
+    basis = CandidateIndex(rows).basis(question(), KIOSK)
     assert [item.serials for item in basis.candidates] == [("LK40-0926",)]
     assert replay(basis) == rule(question(), KIOSK, rows)
 
 
 def test_a_thing_in_a_thing_keeps_both_serials() -> None:
     row = candidate(serials=("CH-1", "LK40-0926", "X-1", "X-2"))
-    (kept,) = Shelf([row]).for_thing(PART, TODAY, "fault")
+    (kept,) = CandidateIndex([row]).for_thing(PART, TODAY, "fault")
     assert set(kept.serials) == {"CH-1", "LK40-0926"}
 
 
 def test_dated_listings_of_others_are_left_out() -> None:
     other = listing(from_on=TODAY).model_copy(update={"serial": "X-1"})
     row = candidate(serials=("X-2", "X-3"), listings=(listing(until_on=TODAY), other))
-    (kept,) = Shelf([row]).for_thing(KIOSK, TODAY, "fault")
+    (kept,) = CandidateIndex([row]).for_thing(KIOSK, TODAY, "fault")
     assert ([item.serial for item in kept.listings], kept.serials) == (["LK40-0926"], ())
 
 
 def test_what_was_emptied_covers_nothing() -> None:
     emptied = candidate(serials=(), everything=False)
     assert list(touches(KIOSK, emptied)) == []
-    assert Shelf([emptied]).rule(question(), KIOSK).route == "none"
+    assert CandidateIndex([emptied]).rule(question(), KIOSK).route == "none"
 
 
 @pytest.mark.parametrize(
@@ -56,7 +56,7 @@ def test_near_is_what_runs_serves_and_lists_the_model(
     changes: dict[str, object], is_near: bool
 ) -> None:
     row = candidate(**{"serials": ("LK40-0001", "LK40-0002"), "models": ("LK-40",), **changes})
-    ruling = Shelf([row]).rule(question(), KIOSK)
+    ruling = CandidateIndex([row]).rule(question(), KIOSK)
     assert ([cure.act for cure in ruling.cures] == ["list_serial"]) is is_near
 
 
@@ -71,12 +71,14 @@ def test_the_best_of_several_near_ones_is_named() -> None:
         )
         for contract, rank in (("A", 5), ("B", 20), ("C", 20))
     ]
-    assert "Contract B covers others" in Shelf(rows).rule(question(), KIOSK).cures[0].sentence
+    assert (
+        "Contract B covers others" in CandidateIndex(rows).rule(question(), KIOSK).cures[0].sentence
+    )
 
 
 def test_what_concerns_it_already_is_not_near() -> None:
     row = candidate(models=("LK-40",), sites=("elsewhere",))
-    assert [cure.act for cure in Shelf([row]).rule(question(), KIOSK).cures] == []
+    assert [cure.act for cure in CandidateIndex([row]).rule(question(), KIOSK).cures] == []
 
 
 @pytest.mark.parametrize(
@@ -120,5 +122,5 @@ def test_a_ruling_from_the_shelf_is_the_same_with_and_without_candidates_at_hand
         candidate(serials=many(200)),
         candidate(entitlement="P", serials=(), products=("LK-40",)),
     ]
-    shelf = Shelf(rows)
+    shelf = CandidateIndex(rows)
     assert shelf.rule(question(), KIOSK) == shelf.rule(question(), KIOSK, shelf.concerned(KIOSK))

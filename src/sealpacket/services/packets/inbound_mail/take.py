@@ -14,7 +14,7 @@ from sealpacket.core.errors import Unavailable
 from sealpacket.core.life import Event
 from sealpacket.core.sheets.mails import mail_files
 from sealpacket.services.packets.follow import vendor_files
-from sealpacket.services.packets.follow.news import Came, take_in
+from sealpacket.services.packets.follow.news import Arrival, take_in
 from sealpacket.services.packets.lodge.reply_addresses import keys_in
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import MailCount
@@ -40,16 +40,16 @@ def take_mail(
     )
 
 
-def keep_mail(app: AppContext, data: bytes, use: Callable[[Came], bool]) -> bool:
+def keep_mail(app: AppContext, data: bytes, use: Callable[[Arrival], bool]) -> bool:
     """Store a mail and what is attached to it, and have it used; what is not used is removed again."""
     if not data:
-        return use(Came())
+        return use(Arrival())
     stored = app.blobs.put((data,)).name
     attached: list[vendor_files.Attached] = []
     used = False
     try:
         attached = vendor_files.store(app, mail_files(data))
-        used = use(Came(original=stored, attached=attached))
+        used = use(Arrival(original=stored, attached=attached))
     finally:
         if not used:  # it came before, or nothing of it could be used
             app.blobs.remove(stored)

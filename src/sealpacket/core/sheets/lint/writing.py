@@ -8,11 +8,11 @@ from typing import Any
 
 from sealpacket.core.sheets.asking import Condition, Question
 from sealpacket.core.sheets.bodies import ESCAPE, Conditional, Joined, Take, walk
-from sealpacket.core.sheets.lint.asked import layout_fault, type_fault
 from sealpacket.core.sheets.lint.conditions import lint_condition
 from sealpacket.core.sheets.lint.documents import lint_documents
-from sealpacket.core.sheets.lint.findings import Told, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.findings import Fault, is_it, nearest, stop, warn
 from sealpacket.core.sheets.lint.known import Known, bodies_of
+from sealpacket.core.sheets.lint.questions import layout_fault, type_fault
 from sealpacket.core.sheets.lint.reachable import FACT_VALUES, Scope, values_of
 from sealpacket.core.sheets.model import FLAT, Sheet
 from sealpacket.core.sheets.placing import collisions, written_by
@@ -24,7 +24,7 @@ _ONE_BRACE = re.compile(r"\{[^{}\s]*\}?|\}")
 _LIKE_A_PATH = re.compile(r"[a-z][a-z0-9_]*(\.[a-z0-9_]+)+")
 
 
-def lint_writing(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+def lint_writing(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
     """Bodies, texts with braces, fields that questions write, and documents."""
     for place, body in bodies_of(sheet):
         known = Known(sheet, place, scope)
@@ -55,7 +55,7 @@ def lint_writing(sheet: Sheet, scope: Scope) -> Iterator[Told]:
     yield from lint_documents(sheet)
 
 
-def _ordered(sheet: Sheet, order: tuple[str, ...], place: Place) -> Iterator[Told]:
+def _ordered(sheet: Sheet, order: tuple[str, ...], place: Place) -> Iterator[Fault]:
     """Labels in the order that nothing writes."""
     written = {name for body in sheet.bodies.values() for name in body}
     for number, label in enumerate(order):
@@ -71,7 +71,7 @@ def _ordered(sheet: Sheet, order: tuple[str, ...], place: Place) -> Iterator[Tol
             )
 
 
-def _listed(sheet: Sheet, name: str) -> Iterator[Told]:
+def _listed(sheet: Sheet, name: str) -> Iterator[Fault]:
     question = sheet.question(name)
     if question is not None and question.form != "rows":
         yield stop(
@@ -82,7 +82,7 @@ def _listed(sheet: Sheet, name: str) -> Iterator[Told]:
         )
 
 
-def lint_body(body: Any, begin: Place, known: Known) -> Iterator[Told]:
+def lint_body(body: Any, begin: Place, known: Known) -> Iterator[Fault]:
     """Every node of a body: what it takes, its conditions and texts, and what looks like a slip."""
     for place, node in walk(body, begin):
         match node:
@@ -99,7 +99,7 @@ def lint_body(body: Any, begin: Place, known: Known) -> Iterator[Told]:
                 yield from _group(node, place, known)
 
 
-def lint_text(text: str, place: Place, known: Known) -> Iterator[Told]:
+def lint_text(text: str, place: Place, known: Known) -> Iterator[Fault]:
     """Facts in the braces of a text, braces that hold none, and a path that was meant to be taken."""
     for match in BRACES.finditer(text):
         if match[1]:
@@ -124,7 +124,7 @@ def lint_text(text: str, place: Place, known: Known) -> Iterator[Told]:
         )
 
 
-def _group(node: Mapping[str, Any], place: Place, known: Known) -> Iterator[Told]:
+def _group(node: Mapping[str, Any], place: Place, known: Known) -> Iterator[Fault]:
     for name in node:
         if name in ("take", "when", "otherwise"):
             yield stop(
@@ -148,7 +148,7 @@ def _group(node: Mapping[str, Any], place: Place, known: Known) -> Iterator[Told
         )
 
 
-def _take(node: Take, place: Place, known: Known) -> Iterator[Told]:
+def _take(node: Take, place: Place, known: Known) -> Iterator[Fault]:
     question, part = known.question_of(node.take)
     if node.map is not None:
         yield from _mapped(node, place, known, question if not part else None)
@@ -171,7 +171,7 @@ def _form_of(path: str) -> str:
     return "date" if path.endswith("_on") else "moment" if path.endswith("_at") else ""
 
 
-def _mapped(node: Take, place: Place, known: Known, question: Question | None) -> Iterator[Told]:
+def _mapped(node: Take, place: Place, known: Known, question: Question | None) -> Iterator[Fault]:
     values: Set[str] | None = None
     if question is not None:
         values = set(question.ways) or values_of(question)
@@ -203,7 +203,7 @@ def _mapped(node: Take, place: Place, known: Known, question: Question | None) -
         )
 
 
-def _nested(body: Mapping[str, Any], begin: Place) -> Iterator[Told]:
+def _nested(body: Mapping[str, Any], begin: Place) -> Iterator[Fault]:
     """A format with one text for each field takes no groups and no lists."""
     for name, node in body.items():
         for place, inner in walk(node, (*begin, name)):
@@ -217,7 +217,7 @@ def _nested(body: Mapping[str, Any], begin: Place) -> Iterator[Told]:
                 break
 
 
-def _targets(sheet: Sheet) -> Iterator[Told]:
+def _targets(sheet: Sheet) -> Iterator[Fault]:
     """Whether fields that questions write are free."""
     flat = sheet.write.format in FLAT
     templates = [sheet.write.body, *sheet.write.bodies.values()]
@@ -253,7 +253,7 @@ def _overlaps(one: str, other: str, *, flat: bool) -> bool:
     return one.startswith(f"{other}.") or other.startswith(f"{one}.")
 
 
-def _with_unit(sheet: Sheet, question: Question, place: Place) -> Iterator[Told]:
+def _with_unit(sheet: Sheet, question: Question, place: Place) -> Iterator[Fault]:
     if (
         sheet.write.format == "json"
         and question.form == "number"
@@ -269,7 +269,7 @@ def _with_unit(sheet: Sheet, question: Question, place: Place) -> Iterator[Told]
         )
 
 
-def _never_sent(sheet: Sheet) -> Iterator[Told]:
+def _never_sent(sheet: Sheet) -> Iterator[Fault]:
     sent = {path.split(".")[1] for path in sheet.taken if path.startswith("answers.")}
     sent |= {rule.question for rule in sheet.requirements}
     if sheet.split is not None:
@@ -309,7 +309,7 @@ def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
     yield ("attachments", "naming", "archive"), sheet.attachments.naming.archive
 
 
-def lint_answer_body(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+def lint_answer_body(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
     """What is posted for an answer of ours, and what is written of each file."""
     send = sheet.send
     if not isinstance(send, OverHttp):
@@ -336,7 +336,7 @@ def lint_answer_body(sheet: Sheet, scope: Scope) -> Iterator[Told]:
             yield from lint_body(files.entry, place, Known(sheet, place, scope))
 
 
-def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
     """How what a desk is told later is written for it."""
     over_http = isinstance(sheet.send, OverHttp)
     for act, telling in sheet.acts.items():

@@ -12,7 +12,7 @@ from sealpacket.core.errors import Invalid, ProblemError, Unavailable
 from sealpacket.core.sheets.mails import address_of, read_mail
 from sealpacket.services.packets.draft.from_outside import is_for_drafts, note_mail
 from sealpacket.services.packets.follow import tray
-from sealpacket.services.packets.follow.mails import take_mail
+from sealpacket.services.packets.inbound_mail.take import take_mail
 from sealpacket.services.packets.lodge.reply_addresses import packet_of
 
 log = structlog.get_logger()

@@ -13,7 +13,7 @@ from sealpacket.core.sheets.facts import FACTS
 from sealpacket.core.sheets.forms import FORMS, Known
 from sealpacket.core.sheets.forms.places import language_exists
 from sealpacket.core.sheets.lint.conditions import known_value, lint_condition, no_choice, no_fact
-from sealpacket.core.sheets.lint.findings import Told, hint, is_it, nearest, stop, warn
+from sealpacket.core.sheets.lint.findings import Fault, hint, is_it, nearest, stop, warn
 from sealpacket.core.sheets.lint.reachable import Scope, values_of
 from sealpacket.core.sheets.model import Computed, KeptQuestion, Severity, Sheet
 from sealpacket.core.sheets.reading import Place
@@ -33,7 +33,7 @@ TYPES_OF_FORMS: dict[str, tuple[str, ...]] = {
 """By form of answer, what a desk may read it as; the others are texts."""
 
 
-def lint_asked(sheet: Sheet, scope: Scope) -> Iterator[Told]:
+def lint_asked(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
     """Everything that a sheet asks."""
     asked: dict[str, Question] = {}
     for number, question in enumerate(sheet.questions):
@@ -47,7 +47,7 @@ def lint_asked(sheet: Sheet, scope: Scope) -> Iterator[Told]:
 
 def _question(
     question: Question, place: Place, asked: Mapping[str, Question], scope: Scope
-) -> Iterator[Told]:
+) -> Iterator[Fault]:
     for name in ("shown", "required", "fixed"):
         condition = getattr(question, name)
         yield from lint_condition(condition, (*place, name), asked, scope)
@@ -64,7 +64,7 @@ def _question(
     yield from layout_fault(question.layout, question.form, question.type, (*place, "layout"))
 
 
-def layout_fault(layout: str, form: str, kind: str | None, place: Place) -> Iterator[Told]:
+def layout_fault(layout: str, form: str, kind: str | None, place: Place) -> Iterator[Fault]:
     """A stop where a day is written with a time of day, as with mm for the month."""
     if (form == "date" or kind == "date") and any(sign in layout for sign in "Hhms"):
         near = layout.replace("mm", "MM")
@@ -78,7 +78,7 @@ def layout_fault(layout: str, form: str, kind: str | None, place: Place) -> Iter
         )
 
 
-def _pattern(question: Question, place: Place) -> Iterator[Told]:
+def _pattern(question: Question, place: Place) -> Iterator[Fault]:
     broken = broken_pattern(question.pattern)
     if broken:
         yield stop("pattern", (*place, "pattern"), broken, "Correct the pattern (RE2 syntax).")
@@ -99,7 +99,7 @@ def _pattern(question: Question, place: Place) -> Iterator[Told]:
             )
 
 
-def _prefill(question: Question, place: Place, needs: Sequence[str]) -> Iterator[Told]:
+def _prefill(question: Question, place: Place, needs: Sequence[str]) -> Iterator[Fault]:
     values = values_of(question) if question.form != "several" else None
     leaves = set(question.ways) or values
     for number, prefill in enumerate(question.prefill):
@@ -122,7 +122,7 @@ def _prefill(question: Question, place: Place, needs: Sequence[str]) -> Iterator
                 )
 
 
-def _bounds(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
+def _bounds(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Fault]:
     if question.min_length > question.max_length:
         yield stop(
             "limits", (*place, "min_length"), "The fewest characters are more than the most."
@@ -161,7 +161,7 @@ def _is_number(question: Question, name: str) -> bool:
     return any(column.id == name and column.number for column in question.columns)
 
 
-def _country(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Told]:
+def _country(question: Question, place: Place, asked: Mapping[str, Question]) -> Iterator[Fault]:
     name = question.country or ""
     if question.form == "state" and name not in asked and name not in FACTS:
         near = nearest(name, [*asked, *FACTS])
@@ -175,7 +175,7 @@ def _country(question: Question, place: Place, asked: Mapping[str, Question]) ->
         )
 
 
-def _codes(question: Question, place: Place) -> Iterator[Told]:
+def _codes(question: Question, place: Place) -> Iterator[Fault]:
     """Countries and languages that do not exist."""
     for code in question.countries:
         if FORMS["country"].fault(Question(id="x", ask="x", form="country"), code, Known()):
@@ -197,7 +197,7 @@ def _codes(question: Question, place: Place) -> Iterator[Told]:
             )
 
 
-def _target(question: Question, place: Place) -> Iterator[Told]:
+def _target(question: Question, place: Place) -> Iterator[Fault]:
     """Whether its answer can be written as the sheet says."""
     for part in question.targets:
         about = f"An answer of the form {question.form}"
@@ -216,7 +216,7 @@ def _target(question: Question, place: Place) -> Iterator[Told]:
 
 def part_fault(
     question: Question, part: str, place: Place, about: str, *, name: bool = False
-) -> Iterator[Told]:
+) -> Iterator[Fault]:
     """A stop if an answer has no such part; the whole is no part."""
     parts = FORMS[question.form].parts
     if not part or part in parts:
@@ -234,7 +234,7 @@ def part_fault(
     )
 
 
-def type_fault(question: Question, kind: str, place: Place) -> Iterator[Told]:
+def type_fault(question: Question, kind: str, place: Place) -> Iterator[Fault]:
     """A stop if an answer cannot be read as that type."""
     fitting = TYPES_OF_FORMS.get(question.form, ("text",))
     if kind not in fitting:
@@ -267,7 +267,7 @@ def _options() -> Any:
 _QUIET = _options()
 
 
-def _choices(choices: Sequence[Choice], place: Place) -> Iterator[Told]:
+def _choices(choices: Sequence[Choice], place: Place) -> Iterator[Fault]:
     seen: set[str] = set()
     for number, choice in enumerate(choices):
         if choice.value in seen:
@@ -289,7 +289,7 @@ def _choices(choices: Sequence[Choice], place: Place) -> Iterator[Told]:
         yield from _choices(choice.choices, (*place, number, "choices"))
 
 
-def _kinds(sheet: Sheet) -> Iterator[Told]:
+def _kinds(sheet: Sheet) -> Iterator[Fault]:
     seen: set[str] = set()
     for number, kind in enumerate(sheet.kinds):
         if kind.need in seen:
@@ -334,7 +334,7 @@ def _with_needs(choices: Sequence[Choice], place: Place) -> Iterator[tuple[Place
         yield from _with_needs(choice.choices, (*place, number, "choices"))
 
 
-def _severity(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:
+def _severity(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Fault]:
     setting = [n for n, one in enumerate(sheet.questions) if one.sets == "severity"]
     for number in setting[1:]:
         yield stop(
@@ -360,7 +360,7 @@ def _severity(sheet: Sheet, asked: Mapping[str, Question]) -> Iterator[Told]:
     yield from _table(sheet.severity, rule, asked)
 
 
-def _table(severity: Severity, rule: Computed, asked: Mapping[str, Question]) -> Iterator[Told]:
+def _table(severity: Severity, rule: Computed, asked: Mapping[str, Question]) -> Iterator[Fault]:
     """Whether each pair of answers has a level of the scale."""
     levels = {level.value for level in severity.levels}
     impacts, urgencies = set(asked[rule.impact].ways), set(asked[rule.urgency].ways)
@@ -386,7 +386,7 @@ def _table(severity: Severity, rule: Computed, asked: Mapping[str, Question]) ->
                 )
 
 
-def _evidence(sheet: Sheet, asked: Mapping[str, Question], scope: Scope) -> Iterator[Told]:
+def _evidence(sheet: Sheet, asked: Mapping[str, Question], scope: Scope) -> Iterator[Fault]:
     for number, rule in enumerate(sheet.evidence):
         place: Place = ("evidence", number)
         yield from lint_condition(rule.when, (*place, "when"), asked, scope)
@@ -407,7 +407,7 @@ def _evidence(sheet: Sheet, asked: Mapping[str, Question], scope: Scope) -> Iter
             )
 
 
-def _kept(sheet: Sheet) -> Iterator[Told]:
+def _kept(sheet: Sheet) -> Iterator[Fault]:
     seen: set[str] = set()
     for number, one in enumerate(sheet.redaction.keep):
         name = one.question if isinstance(one, KeptQuestion) else one
