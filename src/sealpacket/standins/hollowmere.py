@@ -22,6 +22,8 @@ from flask import Flask, Response, jsonify, request
 from jsonschema import Draft202012Validator
 from werkzeug.serving import make_server
 
+from sealpacket.standins.control import add_control
+
 ACCOUNTS = {"HM-204471": {"HC-1180", "HC-1204"}}
 REGIONS = ["north-1", "north-2", "west-1", "east-1"]
 FAMILIES = ["general cores", "memory cores", "fast disks (TB)", "addresses"]
@@ -119,7 +121,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
     _add_requests(app, desk)
     _add_replies(app, desk)
     _add_decisions(app, desk)
-    _add_control(app, desk)
+    add_control(app, desk, lambda: desk.state["cases"], _steer)
     return app
 
 
@@ -275,31 +277,16 @@ def _shown(one: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def _add_control(app: Flask, desk: Desk) -> None:
-    @app.get("/control")
-    def look() -> Response:
-        with desk.lock:
-            return jsonify({"mood": desk.mood, "cases": desk.state["cases"]})
-
-    @app.post("/control")
-    def steer() -> Response:
-        """{"down": true}, {"slow": 2}, {"refuse": rule}, {"refuse_region": name}; or {"case": id, "ask": text,
-        "say": text, "state": word, "granted": number}."""
-        wish = request.get_json()
-        with desk.lock:
-            desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
-            one = desk.state["cases"].get(wish.get("case"))
-            if one is not None:
-                one["state"] = wish["state"] if wish.get("state") in STATES else one["state"]
-                if "granted" in wish:
-                    one["granted"] = wish["granted"]
-                if "ask" in wish:
-                    one["state"] = "needs_reply"
-                    _say(one, "hollowmere", wish["ask"], needs_reply=True)
-                if "say" in wish:
-                    _say(one, "hollowmere", wish["say"], needs_reply=False)
-                desk.keep()
-            return jsonify(desk.mood)
+def _steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
+    if wish.get("state") in STATES:
+        one["state"] = wish["state"]
+    if "granted" in wish:
+        one["granted"] = wish["granted"]
+    if "ask" in wish:
+        one["state"] = "needs_reply"
+        _say(one, "hollowmere", wish["ask"], needs_reply=True)
+    if "say" in wish:
+        _say(one, "hollowmere", wish["say"], needs_reply=False)
 
 
 def main() -> None:

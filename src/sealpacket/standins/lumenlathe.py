@@ -28,8 +28,10 @@ from typing import Any
 
 from aiosmtpd.controller import Controller
 from aiosmtpd.smtp import SMTP, Envelope, Session
-from flask import Flask, Response, jsonify, request
+from flask import Flask
 from werkzeug.serving import make_server
+
+from sealpacket.standins.control import add_control
 
 MAILBOX = "care@lumenlathe.example"
 CUSTOMERS = {"branches@quillmere.example", "ines.harrowgate@quillmere.example"}
@@ -351,39 +353,24 @@ def make_control(desk: Desk) -> Flask:
     """The control."""
     app = Flask("lumenlathe-control")
 
-    @app.get("/control")
-    def look() -> Response:
-        with desk.lock:
-            return jsonify(
-                {
-                    "mood": desk.mood,
-                    "cases": desk.state["cases"],
-                    "turned_away": desk.state["turned_away"],
-                }
-            )
+    def steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
+        reference = wish["case"]
+        if "ask" in wish:
+            desk.say(reference, "OVER TO YOU", wish["ask"], asks=True)
+        if "ship" in wish:
+            more = (("Part", "card reader"), ("Tracking", wish["ship"]))
+            desk.say(reference, "PARTS SENT", "The part is on its way.", more=more)
+        if "state" in wish:
+            words = wish.get("say", f"The case is {wish['state'].lower()}.")
+            desk.say(reference, wish["state"], words)
 
-    @app.post("/control")
-    def steer() -> Response:
-        """{"down": true}, {"slow": 2}, {"refuse": reason}; {"case": reference, "ask"/"say": text, "ship": number,
-        "state": word}."""
-        wish = request.get_json()
-        with desk.lock:
-            desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
-            if wish.get("case") in desk.state["cases"]:
-                if "ask" in wish:
-                    desk.say(wish["case"], "OVER TO YOU", wish["ask"], asks=True)
-                if "ship" in wish:
-                    more = (("Part", "card reader"), ("Tracking", wish["ship"]))
-                    desk.say(wish["case"], "PARTS SENT", "The part is on its way.", more=more)
-                if "state" in wish:
-                    desk.say(
-                        wish["case"],
-                        wish["state"],
-                        wish.get("say", f"The case is {wish['state'].lower()}."),
-                    )
-                desk.keep()
-            return jsonify(desk.mood)
-
+    add_control(
+        app,
+        desk,
+        lambda: desk.state["cases"],
+        steer,
+        lambda: {name: desk.state[name] for name in ("cases", "turned_away")},
+    )
     return app
 
 

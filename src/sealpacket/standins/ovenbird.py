@@ -23,6 +23,7 @@ from flask import Flask, Response, jsonify, request
 from werkzeug.exceptions import RequestEntityTooLarge
 from werkzeug.serving import make_server
 
+from sealpacket.standins.control import add_control
 from sealpacket.standins.marks import add_marks
 
 LARGEST_FILE = 10_000_000
@@ -110,7 +111,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
     _add_requests(app, desk)
     _add_notes(app, desk)
     _add_acts(app, desk)
-    _add_control(app, desk)
+    add_control(app, desk, lambda: desk.state["requests"], _steer)
     return app
 
 
@@ -322,28 +323,13 @@ def _shown(one: dict[str, Any]) -> dict[str, Any]:
     return {"request_id": one["id"], "state": one["state"], "notes": one["notes"]}
 
 
-def _add_control(app: Flask, desk: Desk) -> None:
-    @app.get("/control")
-    def look() -> Response:
-        with desk.lock:
-            return jsonify({"mood": desk.mood, "cases": desk.state["requests"]})
-
-    @app.post("/control")
-    def steer() -> Response:
-        """{"down": true}, {"slow": 2}, {"refuse": kind}; or {"case": id, "ask": text, "say": text, "state": word}."""
-        wish = request.get_json()
-        with desk.lock:
-            desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
-            one = desk.state["requests"].get(wish.get("case"))
-            if one is not None:
-                if wish.get("state") in STATES:
-                    one["state"] = wish["state"]
-                if "ask" in wish:
-                    _note(one, "Ovenbird", wish["ask"], needs_reply=True)
-                if "say" in wish:
-                    _note(one, "Ovenbird", wish["say"], needs_reply=False)
-                desk.keep()
-            return jsonify(desk.mood)
+def _steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
+    if wish.get("state") in STATES:
+        one["state"] = wish["state"]
+    if "ask" in wish:
+        _note(one, "Ovenbird", wish["ask"], needs_reply=True)
+    if "say" in wish:
+        _note(one, "Ovenbird", wish["say"], needs_reply=False)
 
 
 def main() -> None:

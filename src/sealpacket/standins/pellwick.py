@@ -24,10 +24,12 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import rsa
 from cryptography.hazmat.primitives.serialization import pkcs7
 from cryptography.x509.oid import NameOID
-from flask import Flask, Response, jsonify, request
+from flask import Flask, Response, request
 from lxml import etree
 from werkzeug.exceptions import RequestEntityTooLarge
 from werkzeug.serving import make_server
+
+from sealpacket.standins.control import add_control
 
 NAMESPACE = "urn:pellwick:intake:3"
 LARGEST_FILE = 25_000_000
@@ -218,7 +220,7 @@ def make_desk(folder: Path, secret: str) -> Flask:
     _add_remarks(app, desk)
     _add_verdicts(app, desk)
     _add_files(app, desk)
-    _add_control(app, desk)
+    add_control(app, desk, lambda: desk.state["cases"], _steer)
     return app
 
 
@@ -371,28 +373,14 @@ def _remark(one: dict[str, Any], by: str, text: str, *, wants: bool, ident: str 
     one["remarks"].append({"id": ident, "by": by, "at": now, "text": text, "wants": wants})
 
 
-def _add_control(app: Flask, desk: Desk) -> None:
-    @app.get("/control")
-    def look() -> Response:
-        with desk.lock:
-            return jsonify({"mood": desk.mood, "cases": desk.state["cases"]})
-
-    @app.post("/control")
-    def steer() -> Response:
-        """{"down": true}, {"slow": 2}, {"refuse": code}; or {"case": number, "ask": text, "state": word}."""
-        wish = request.get_json()
-        with desk.lock:
-            desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
-            one = desk.state["cases"].get(wish.get("case"))
-            if one is not None:
-                one["state"] = wish["state"] if wish.get("state") in STATES else one["state"]
-                if "ask" in wish:
-                    one["state"] = "asked"
-                    _remark(one, "pellwick", wish["ask"], wants=True)
-                if "say" in wish:
-                    _remark(one, "pellwick", wish["say"], wants=False)
-                desk.keep()
-            return jsonify(desk.mood)
+def _steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
+    if wish.get("state") in STATES:
+        one["state"] = wish["state"]
+    if "ask" in wish:
+        one["state"] = "asked"
+        _remark(one, "pellwick", wish["ask"], wants=True)
+    if "say" in wish:
+        _remark(one, "pellwick", wish["say"], wants=False)
 
 
 def main() -> None:

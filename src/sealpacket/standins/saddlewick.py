@@ -24,10 +24,12 @@ from pathlib import Path
 from typing import Any
 
 import asyncssh
-from flask import Flask, Response, jsonify, request
+from flask import Flask
 from pypdf import PdfReader
 from pypdf.errors import PyPdfError
 from werkzeug.serving import make_server
+
+from sealpacket.standins.control import add_control
 
 LARGEST = 5_000_000
 CUSTOMERS = {"quillmere-libraries"}
@@ -260,49 +262,27 @@ def make_control(desk: Desk) -> Flask:
     """The control."""
     app = Flask("saddlewick-control")
 
-    @app.get("/control")
-    def look() -> Response:
-        with desk.lock:
-            claims = {one["claim"]: one for one in desk.state["claims"].values()}
-            return jsonify(
-                {"mood": desk.mood, "cases": claims, "refused": desk.state.get("refused", [])}
-            )
+    def shown() -> dict[str, Any]:
+        claims = {one["claim"]: one for one in desk.state["claims"].values()}
+        return {"cases": claims, "refused": desk.state.get("refused", [])}
 
-    @app.post("/control")
-    def steer() -> Response:
-        """{"down": true}, {"slow": 2}, {"refuse": reason}; {"case": claim, "ask": text, "ship": number}."""
-        wish = request.get_json()
-        with desk.lock:
-            desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
-            one = desk.state["claims"].get(wish.get("case"))
-            if one is not None:
-                if "ask" in wish:
-                    one["state"] = "QUERY"
-                    desk.tell(
-                        one["claim"],
-                        [("RMA", one["rma"]), ("State", "QUERY"), ("Answer", "wanted")],
-                        wish["ask"],
-                    )
-                if "ship" in wish:
-                    one["state"] = "SENT"
-                    lines = [
-                        ("RMA", one["rma"]),
-                        ("State", "SENT"),
-                        ("Carrier", "Marram Freight"),
-                        ("Tracking", wish["ship"]),
-                    ]
-                    desk.tell(one["claim"], lines, "The new battery is on its way.")
-                if "state" in wish:
-                    one["state"] = wish["state"]
-                    desk.tell(
-                        one["claim"],
-                        [("RMA", one["rma"]), ("State", wish["state"])],
-                        wish.get("say", ""),
-                    )
-                desk.keep()
-            return jsonify(desk.mood)
+    def steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
+        if "ask" in wish:
+            _tell(desk, one, "QUERY", wish["ask"], ("Answer", "wanted"))
+        if "ship" in wish:
+            words = "The new battery is on its way."
+            carried = (("Carrier", "Marram Freight"), ("Tracking", wish["ship"]))
+            _tell(desk, one, "SENT", words, *carried)
+        if "state" in wish:
+            _tell(desk, one, wish["state"], wish.get("say", ""))
 
+    add_control(app, desk, lambda: desk.state["claims"], steer, shown)
     return app
+
+
+def _tell(desk: Desk, one: dict[str, Any], state: str, words: str, *more: tuple[str, str]) -> None:
+    one["state"] = state
+    desk.tell(one["claim"], [("RMA", one["rma"]), ("State", state), *more], words)
 
 
 async def _serve(desk: Desk, port: int) -> None:

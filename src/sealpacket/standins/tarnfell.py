@@ -29,6 +29,7 @@ from flask import Flask, Response, jsonify, request
 from jsonschema import Draft202012Validator
 from werkzeug.serving import make_server
 
+from sealpacket.standins.control import add_control
 from sealpacket.standins.marks import add_marks
 
 LARGEST_FILE = 200_000_000
@@ -531,33 +532,25 @@ def _shown(case: dict[str, Any]) -> dict[str, Any]:
 
 
 def _add_control(app: Flask, desk: Desk) -> None:
-    @app.get("/control")
-    def look() -> Response:
-        with desk.lock:
-            told = ("escalated", "verdict", "stars", "reopened", "more")
-            cases = {
-                ref: {"body": c["body"], **_shown(c), **{k: c[k] for k in told if k in c}}
-                for ref, c in desk.state["cases"].items()
-            }
-            return jsonify({"mood": desk.mood, "cases": cases, "uploads": desk.state["uploads"]})
+    def shown() -> dict[str, Any]:
+        told = ("escalated", "verdict", "stars", "reopened", "more")
+        cases = {
+            ref: {"body": c["body"], **_shown(c), **{k: c[k] for k in told if k in c}}
+            for ref, c in desk.state["cases"].items()
+        }
+        return {"cases": cases, "uploads": desk.state["uploads"]}
 
-    @app.post("/control")
-    def steer() -> Response:
-        """{"down": true}, {"slow": 2}, {"refuse": code}, {"mute": true}; or {"case": ref, "ask": text, …}."""
-        wish = request.get_json()
-        with desk.lock:
-            desk.mood.update({k: v for k, v in wish.items() if k in desk.mood})
-            case = desk.state["cases"].get(wish.get("case"))
-            if case is not None:
-                if "state" in wish:
-                    case["state"] = wish["state"]
-                if "ask" in wish:
-                    desk.say(case, wish["ask"], asks=True)
-                if "say" in wish:
-                    desk.say(case, wish["say"], asks=False, files=tuple(wish.get("attach", ())))
-                desk.keep()
-                desk.call(case)
-            return jsonify(desk.mood)
+    def steer(case: dict[str, Any], wish: dict[str, Any]) -> None:
+        if "state" in wish:
+            case["state"] = wish["state"]
+        if "ask" in wish:
+            desk.say(case, wish["ask"], asks=True)
+        if "say" in wish:
+            desk.say(case, wish["say"], asks=False, files=tuple(wish.get("attach", ())))
+        desk.keep()
+        desk.call(case)
+
+    add_control(app, desk, lambda: desk.state["cases"], steer, shown)
 
 
 def main() -> None:
