@@ -38,7 +38,7 @@ class PacketAct:
 
     @property
     def detail(self) -> dict[str, Any]:
-        """What the custody entry says beside who did what; may be added to."""
+        """Details of the custody entry; the act may add to them."""
         return self.tx.detail
 
     @detail.setter
@@ -105,7 +105,7 @@ def draft_act(
 
 @dataclass(frozen=True)
 class Masking:
-    """What of a packet decides about its exhibits: values that are kept, and values that are masked in typed texts."""
+    """The values on which the redaction of a packet's exhibits depends: those kept, and those masked in typed texts."""
 
     kept: dict[str, str]
     masked: frozenset[str]

@@ -1,4 +1,4 @@
-"""What is known around a packet's thing: versions, neighbours, recent changes, open packets, what was tried."""
+"""The context of a packet's asset: versions, neighbours, recent changes, open packets, steps tried."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ class TriedShown(BaseModel):
 
 
 class VersionOn(BaseModel):
-    """What runs on a thing, or sits in it."""
+    """Something that runs on an asset, or sits in it."""
 
     serial: str
     name: str
@@ -55,7 +55,7 @@ class VersionOn(BaseModel):
 
 
 class Neighbour(BaseModel):
-    """What stands beside a thing."""
+    """Another asset at the same place."""
 
     serial: str
     name: str
@@ -82,7 +82,7 @@ class OpenOn(BaseModel):
 
 
 class ThingContext(BaseModel):
-    """What is known around a thing, the newest first."""
+    """The context of an asset, newest first."""
 
     serial: str
     software_version: str
@@ -94,7 +94,7 @@ class ThingContext(BaseModel):
 
 
 def context(app: AppContext, handle: str) -> ThingContext:
-    """What is known around an asset."""
+    """The context of an asset."""
     with app.database.snapshot() as session:
         return _context(session, KINDS["asset"].find(session, handle))
 
@@ -123,7 +123,7 @@ def _carried(session: Session, asset: Asset) -> list[VersionOn]:
 
 
 def _neighbours(session: Session, asset: Asset) -> list[Neighbour]:
-    """What stands at the same site, or sits in the same carrier; of the same model first."""
+    """Assets at the same site or in the same carrier, the same model first."""
     beside = [
         column == value
         for column, value in ((Asset.site_id, asset.site_id), (Asset.carrier_id, asset.carrier_id))

@@ -24,7 +24,7 @@ from sealpacket.store.models import Packet
 
 @dataclass
 class Workbench:
-    """A packet with everything that follows from it and the register as they stand."""
+    """A packet with everything that follows from it and from the current register."""
 
     packet: Packet
     sheet: Sheet | None
@@ -40,7 +40,7 @@ class Workbench:
 
     @property
     def stops(self) -> list[Check]:
-        """What still stops the packet from being sealed."""
+        """Checks that prevent sealing."""
         return [check for check in self.checks if check.level == "stop"]
 
     def values(self, sheet: Sheet) -> OutgoingValues:

@@ -1,4 +1,4 @@
-"""Packets in a line, for lists: what each is about, and how it stands, in a sentence."""
+"""Packets as list entries, each with a status sentence."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ def show_asset(asset: Asset) -> AssetBrief:
 
 
 def status_text_of(packet: Packet, stops: int | None) -> str:
-    """How a packet stands, in a sentence."""
+    """The status of a packet, as a sentence."""
     vendor = packet.vendor_name or "the vendor"
     asked = next((one for m in packet.messages for one in m.open_questions), None)
     if asked is not None and packet.life not in OVER:
@@ -74,7 +74,7 @@ def status_text_of(packet: Packet, stops: int | None) -> str:
 
 
 def _with_desk(packet: Packet, vendor: str) -> str:
-    """How a packet stands that its desk has, and if it is our turn, why."""
+    """The status of a packet at its desk; if it is our turn, with the reason."""
     left = _left_of_ours(packet, vendor)
     if left:
         return left
@@ -99,7 +99,7 @@ def _with_desk(packet: Packet, vendor: str) -> str:
 
 
 def _left_of_ours(packet: Packet, vendor: str) -> str:
-    """What of ours has not reached the desk and waits for a person; empty if there is nothing."""
+    """A sentence about our messages that wait for a person; empty if there are none."""
     left = [one for one in packet.messages if one.waits_for_a_person]
     failed = next((one.failure for one in left if one.failure), "")
     if failed:

@@ -1,4 +1,4 @@
-"""What exhibits hold: looked at by the worker, judged with each packet, summarised and cut for people."""
+"""Inspection of exhibits: by the worker when they arrive; summaries and cuts for people."""
 
 from __future__ import annotations
 
@@ -73,7 +73,7 @@ def summarise(
     start: datetime | None = None,
     end: datetime | None = None,
 ) -> Summary:
-    """What a log among the exhibits says; between two moments, or around the one when it began."""
+    """The summary of a log, for a time range or around the moment when it began."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         exhibit = exhibits.find_exhibit(packet, name)

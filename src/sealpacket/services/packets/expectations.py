@@ -1,4 +1,4 @@
-"""What the exhibits of a packet should be like: for which hours, from which machine, and not sent before."""
+"""Expectations of a packet's exhibits: their hours, their machine, and whether they were sent before."""
 
 from __future__ import annotations
 
@@ -23,12 +23,12 @@ def zone_of(packet: Packet) -> tzinfo:
 
 
 def look_of(exhibit: Exhibit) -> Look | None:
-    """What an exhibit holds, once it was looked at."""
+    """The result of inspecting an exhibit; None before."""
     return Look.model_validate(exhibit.look) if exhibit.look else None
 
 
 def expected_of(session: Session, packet: Packet) -> dict[str, Expected]:
-    """What each exhibit of a packet should be like, by its name."""
+    """The expectations of each exhibit of a packet, by name."""
     looks = {one.name: look_of(one) for one in packet.exhibits}
     asset = packet.asset
     sent = _sent_before(session, packet)

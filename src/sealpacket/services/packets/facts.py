@@ -1,4 +1,4 @@
-"""What the register knows that a desk may ask for: the facts of a packet, and the people who can be named."""
+"""Facts that a desk may ask for, from the register, and the people who can be named."""
 
 from __future__ import annotations
 
@@ -114,7 +114,7 @@ def facts_of(
 
 
 def _context_facts(context: dict[str, Any], know: Any) -> None:
-    """What a program told."""
+    """Facts from a program's context."""
     source = f"what {context.get('program') or 'a program'} told"
     for name in ("program", "system", "user", "screen", "stack"):
         know(f"context.{name}", context.get(name), source)
@@ -129,7 +129,7 @@ def _organisation(packet: Packet) -> str:
 
 
 NO_SERIAL, NO_NAME, NO_MODEL = "UNLISTED-", "not in the register", "Model not known"
-"""What the register holds where serial, name or model are not known. No desk is told."""
+"""Stand-ins in the register for an unknown serial, name or model; never sent to a desk."""
 
 
 _OF_SITE = ("key", "name", "address", "postcode", "town", "state", "country", "time_zone")

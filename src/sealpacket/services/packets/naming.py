@@ -1,4 +1,4 @@
-"""What a note is about: things that its words name by serial, host name or model, or by their kind and place."""
+"""Assets that a note names by serial, host name or model, or by kind and place."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ _CODE = re.compile(r"[0-9A-Za-z][0-9A-Za-z_./:-]{2,60}")
 _WORD = re.compile(r"[^\W\d_]{4,}")
 _ANY_WORD = re.compile(r"[^\W_]+")
 _SERIAL, _HOST, _MODEL, _PLACE, _WHO, _KIND = 12, 10, 6, 4, 3, 3
-"""What it counts that a serial, host name, model, site, person or the kind of thing is named."""
+"""Weights of a named serial, host name, model, site, person or kind of asset."""
 _ENOUGH = 6
 """So much a thing needs that others could be meant instead of."""
 _SMALL = frozenset({
@@ -80,7 +80,7 @@ def _surest(found: Sequence[_Candidate]) -> list[NamedAsset]:
 
 
 def _codes(words: str) -> list[str]:
-    """What may be a serial, a host name, an address or a part number: it has a digit, or dots."""
+    """Words that may be a serial, host name, address or part number: they hold a digit or dots."""
     found = [code.strip(".:/-").lower() for code in _CODE.findall(words)]
     codes = [code for code in found if len(code) > 2 and any(map(str.isdigit, code))]
     return list(dict.fromkeys(codes))[:_MOST_TOKENS]

@@ -19,7 +19,7 @@ _AT_ONCE = 500
 
 
 class OriginalsDeleted(BaseModel):
-    """What was deleted: how many exhibits let go of their original, and how many files are gone from the store.
+    """Counts of a deletion: exhibits without their original, and files removed from the store.
 
     A file stays as long as another packet has it too.
     """

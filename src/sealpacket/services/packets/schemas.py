@@ -1,4 +1,4 @@
-"""What is shown of packets."""
+"""Response models of packets."""
 
 from __future__ import annotations
 
@@ -32,8 +32,8 @@ class TrialStep(BaseModel):
 
 
 class TrialShown(BaseModel):
-    """What came of a trial, once it is `done`: the acts of a whole life at a desk made from the sheet; what the
-    configured stand-in said, if it was lodged there as well; and what was sent."""
+    """The result of a trial, once it is `done`: the steps at a desk made from the sheet, the answer of the configured
+    stand-in if it was lodged there as well, and the case that was sent."""
 
     id: str
     done: bool
@@ -46,7 +46,7 @@ class TrialShown(BaseModel):
 
 
 class SheetChanges(BaseModel):
-    """What the newer sheet of the desk would change for a draft; `answer` is what cannot stay."""
+    """The changes that the newer sheet of the desk would make to a draft; `answer` is one that no longer fits."""
 
     have: int
     newest: int
@@ -67,7 +67,7 @@ class AssetBrief(BaseModel):
 
 
 class PacketBrief(BaseModel):
-    """A packet in a list. `status_text` says in a sentence how it stands."""
+    """A packet in a list. `status_text` is its status as a sentence."""
 
     number: str
     title: str
@@ -103,7 +103,7 @@ class Option(BaseModel):
 
 
 class Suggestion(BaseModel):
-    """What was answered before for this model and like symptoms."""
+    """An earlier answer for the same model and similar symptoms."""
 
     value: str
     label: str
@@ -111,7 +111,7 @@ class Suggestion(BaseModel):
 
 
 class QuestionShown(BaseModel):
-    """One question of the desk's, with its answer as it stands. `answer.because` says why it is asked."""
+    """One question of the desk's with its current answer. `answer.because` says why it is asked."""
 
     id: str
     ask: str
@@ -333,7 +333,7 @@ class PacketShown(PacketBrief):
 
 
 class CaseShown(BaseModel):
-    """One case of a sealed packet and how it stands; `label` is empty where there is only one."""
+    """One case of a sealed packet with its status; `label` is empty if there is only one."""
 
     label: str
     reference: str | None
@@ -375,7 +375,7 @@ class SeverityShown(BaseModel):
 
 
 class EvidenceShown(BaseModel):
-    """What the desk wants to see of this packet; hours around the event. `exhibit` is what serves it best so far."""
+    """Evidence that the desk wants, with the hours around the event. `exhibit` is the best match so far."""
 
     what: str
     state: Literal["present", "missing", "faulty"]

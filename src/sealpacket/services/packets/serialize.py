@@ -232,7 +232,7 @@ def _severity(bench: Workbench) -> SeverityShown | None:
 
 
 def _evidence(bench: Workbench) -> list[EvidenceShown]:
-    """What the desk wants to see of this packet."""
+    """The evidence that the desk wants, and how far it is there."""
     if bench.sheet is None or bench.packet.life != Life.DRAFTING:
         return []
     sheet = bench.sheet
@@ -274,7 +274,7 @@ def _login_briefs(packet: Packet, ruling: Ruling | None) -> list[LoginBrief]:
 
 
 def _known_for_conditions(bench: Workbench) -> dict[str, str]:
-    """The facts that the sheet's conditions look at, so that an interface can tell at once what is asked next."""
+    """The facts that the sheet's conditions use, so that an interface can evaluate them itself."""
     found: dict[str, str] = {}
     for question in bench.sheet.questions if bench.sheet else ():
         for condition in (question.shown, question.required):
@@ -290,7 +290,7 @@ def _known_for_conditions(bench: Workbench) -> dict[str, str]:
 def _questions(
     bench: Workbench, runs: Sequence[KitRunShown]
 ) -> tuple[list[QuestionShown], list[QuestionShown]]:
-    """The questions that are asked as the answers stand, and the others."""
+    """The questions that the current answers lead to, and the others."""
     sheet, packet, session = bench.sheet, bench.packet, object_session(bench.packet)
     if sheet is None:
         return [], []
@@ -348,7 +348,7 @@ def _question(
 
 
 def _options(question: Question, known: Known) -> list[dict[str, str]]:
-    """What a field with many values offers: countries, or the states of the country that was named."""
+    """The values that a field offers: countries, or the states of the named country."""
     if question.form == "country":
         codes = question.countries or sorted(one.alpha_2 for one in pycountry.countries)
         return [

@@ -56,7 +56,7 @@ class SimilarArticle(BaseModel):
 
 
 class Similar(BaseModel):
-    """What is known already. `open` are the packets that are open on the same thing, whoever noted them."""
+    """Similar packets and articles. `open` are open packets on the same asset, whoever noted them."""
 
     open: list[SimilarPacket]
     solved: list[SimilarPacket]
@@ -69,7 +69,7 @@ class Similar(BaseModel):
 def similar(
     app: AppContext, title: str, note: str = "", asset: str | None = None, number: str = ""
 ) -> Similar:
-    """What is like this: for a note that is being written, or for the draft `number`, which is then left out."""
+    """Find packets and articles similar to a note, or to the draft `number`."""
     with app.database.snapshot() as session:
         about = KINDS["asset"].find(session, asset) if asset else None
         own = ""
@@ -206,7 +206,7 @@ _TELLS_NOTHING = re.compile(r"-?[\d.,:]{1,3}")
 
 
 def _telling(session: Session, lexemes: Sequence[str]) -> tuple[list[str], bool]:
-    """The words that tell packets apart, by the database's statistics; and whether one of them will do.
+    """The distinctive words, by the database's statistics; and whether one match is enough.
 
     Where even the rarest is frequent, a packet has to have all of the few rarest.
     """

@@ -50,7 +50,8 @@ def stops_of(app: AppContext, session: Session, drafts: Sequence[Packet]) -> dic
 
 
 def _stamps(session: Session, ids: Sequence[str]) -> dict[str, str]:
-    """What each draft's number of stops depends on; none for a session that has changed the register itself."""
+    """A hash of everything each draft's number of stops depends on; empty for a session that has changed the
+    register."""
     revision = revision_of(session)
     if revision is None:
         return {}

@@ -1,4 +1,4 @@
-"""Tickets of our own service desk: it is told how each packet stands, whenever that changes, until it has taken it."""
+"""Tickets of our own service desk: status reports of their packets, repeated until accepted."""
 
 from __future__ import annotations
 
@@ -19,14 +19,14 @@ from sealpacket.services.packets.lodge.reply_addresses import message_id
 from sealpacket.store.models import Packet, PacketTicket
 
 _REPORT = "report-"
-"""Begins the key of the mails that tell how a ticket stands."""
+"""Prefix of the keys of status reports by mail."""
 _AT_ONCE = 100
 _AGAIN = timedelta(minutes=5)
 """So long it is not tried again after a failure."""
 
 
 class TicketReport(BaseModel):
-    """How a ticket's packet stands, as our service desk is told."""
+    """The status report of a ticket's packet."""
 
     report: int = 1
     ticket: str
@@ -41,12 +41,12 @@ class TicketReport(BaseModel):
     at: datetime
 
     def stamp(self) -> str:
-        """What has to change for it to be told again."""
+        """The fields whose change causes another report."""
         return "|".join((self.ticket, self.state, self.turn, self.reference, self.status))
 
 
 def report_all(app: AppContext) -> int:
-    """Tell the service desk of every packet that stands otherwise than it was told last; gives how many it took."""
+    """Report packets whose status has changed since the last report. Returns how many reports were accepted."""
     with app.database.transaction() as session:
         old = datetime.now(UTC) - _AGAIN
         due = or_(

@@ -1,4 +1,4 @@
-"""What was tried on a thing: noted with a packet, kept with the thing."""
+"""Steps tried on an asset: noted with a packet, kept with the asset."""
 
 from __future__ import annotations
 

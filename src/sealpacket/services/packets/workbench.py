@@ -118,7 +118,7 @@ def case_named(packet: Packet, name: str) -> PacketCase:
 
 
 def only_case(cases: Sequence[PacketCase]) -> str:
-    """What the one among these is called; empty where there are none or several, so that it has to be named."""
+    """The name of the only case among these; empty if there is none, or several."""
     return cases[0].called if len(cases) == 1 else ""
 
 
@@ -298,7 +298,7 @@ def is_archived(packet: Packet) -> bool:
 
 
 def _seen(session: Session, packet: Packet, sheet: Sheet) -> Seen:
-    """What a colleague would notice beside the packet."""
+    """Observations about the packet that only feed hints."""
     closed = ""
     if sheet.hours is not None:
         opens = open_again(sheet.hours, datetime.now(UTC))
@@ -318,11 +318,11 @@ def _elsewhere(session: Session, packet: Packet) -> dict[str, str]:
 
 
 _MANY = 3
-"""So many serials of a model have to be alike before another one's is told to look like them."""
+"""Minimum number of same-shaped serials before a mismatch is reported."""
 
 
 _SOME = 3000
-"""So many serials of the vendor's are looked at: it is a hint, and it must not make the page wait."""
+"""Serials compared at most; this only feeds a hint."""
 
 
 def _other_model(session: Session, asset: Asset) -> str:
@@ -361,7 +361,7 @@ def _likeness(serial: Any) -> Any:
 
 
 def exhibit_state(exhibit: Exhibit, expected: Expected | None = None) -> ExhibitState:
-    """What the checks need to know of an exhibit, and what it should be like."""
+    """The state of an exhibit for the checks, with its expectations."""
     size = (
         exhibit.outgoing_size
         if exhibit.state == "ready" and exhibit.outgoing_size is not None

@@ -125,7 +125,7 @@ def get(app: AppContext, number: str) -> PacketShown:
 
 
 def replayed(app: AppContext, number: str) -> dict[str, Any]:
-    """The ruling of a sealed packet, made again from its stored inputs. Raises Conflict if there is none."""
+    """The ruling of a sealed packet, recomputed from its stored inputs. Raises Conflict if there is none."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         if packet.ruling is None or packet.ruling_basis is None:
@@ -340,7 +340,7 @@ def answer(
 
 
 def _fault(sheet: Sheet, ident: str, value: str | None, known: Known) -> str:
-    """What is wrong with an answer, as a sentence; empty if it can be kept."""
+    """Why an answer is not accepted, as a sentence; empty if it is."""
     question = sheet.question(ident)
     if question is None:
         return f"{sheet.name} does not ask {ident}."

@@ -1,4 +1,4 @@
-"""Drafts that begin elsewhere: from a program that tells where it was, and from a mail of our own people."""
+"""Drafts made from outside: from a program's context, and from a colleague's mail."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ _TITLE = 200
 
 
 def note_context(app: AppContext, actor: Actor, told: ProgramContext) -> PacketShown:
-    """Start a packet from what a program tells; all of it becomes an exhibit, and facts that a sheet may take."""
+    """Start a packet from a program's context, which becomes an exhibit and facts for the sheet."""
     began = min(told.at, datetime.now(UTC)) if told.at else None
     noted = drafts.note(
         app,
@@ -57,7 +57,7 @@ def is_for_drafts(app: AppContext, addresses: Sequence[str]) -> bool:
 
 
 def may_write(app: AppContext, mail: Mapping[str, Any]) -> bool:
-    """Whether the sender of a mail may have packets noted, as far as a mail can tell who that is."""
+    """Whether the sender of a mail may note packets, as far as a mail proves who sent it."""
     address = address_of(str(mail["from"]))
     domain = address.rpartition("@")[2]
     allowed = {one.lower().removeprefix("@") for one in app.settings.draft_senders}

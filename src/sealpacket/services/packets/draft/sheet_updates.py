@@ -17,7 +17,7 @@ from sealpacket.store.models import DeskSheet, Packet
 
 
 def what_changes(app: AppContext, number: str) -> SheetChanges:
-    """What the newer sheet would change for a draft. Raises Conflict if there is none."""
+    """The changes that the newer sheet would make to a draft. Raises Conflict if there is no newer sheet."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         newest, new, known = _newest(app, session, packet)
@@ -29,7 +29,7 @@ def what_changes(app: AppContext, number: str) -> SheetChanges:
 
 
 def bring_along(app: AppContext, actor: Actor, number: str, version: int | None) -> PacketShown:
-    """Make the draft one of the newer sheet; answers that it cannot take fall away, and are told in the custody log."""
+    """Move a draft to the newer sheet. Answers that no longer fit are dropped and recorded in the custody log."""
     with draft_act(app, actor, "sheet renewed", number, version) as act:
         packet = act.packet
         newest, new, known = _newest(app, act.session, packet)

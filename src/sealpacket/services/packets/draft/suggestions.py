@@ -1,4 +1,4 @@
-"""What was picked before for this model and like symptoms: said beside the question, never filled in unseen."""
+"""Earlier answers for the same model and similar symptoms: suggested beside the question, never filled in."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""What the desk does with a packet: its cases, messages, mails and calls."""
+"""Packets at their desk: cases, messages and acts."""

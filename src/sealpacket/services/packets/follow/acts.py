@@ -1,4 +1,4 @@
-"""What can be asked of a desk once it has a case, beside words: each act checked, then told as the sheet says."""
+"""Acts on an open case other than messages: each is checked, then sent as the sheet describes."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ def change_severity(
 
 
 def contacts_of(packet: Packet, sheet: Sheet) -> list[str]:
-    """The keys of those who have to meet the duties of a level: as the desk was told last, else as it was answered."""
+    """Keys of the people who must meet the duties of a level: as last sent to the desk, else as answered."""
     for message in reversed(packet.messages):
         if message.act == "contact" and message.taken_back_at is None:
             return [str(message.act_values.get("person", ""))]
@@ -190,7 +190,7 @@ def _on_an_answer(
 
 
 def _over(packet: Packet) -> None:
-    """What the desk said with its answer asks for nothing any more."""
+    """Close doubtful questions that came with the desk's answer."""
     for message in packet.messages:
         for one in message.questions:
             if one.open and one.doubtful:

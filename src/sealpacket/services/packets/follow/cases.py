@@ -1,4 +1,4 @@
-"""Following: asking the desk how the case stands, on request and in rounds."""
+"""Following: ask the desk for the status of its cases, on request and periodically."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ def ask(app: AppContext, session: Session, packet: Packet) -> None:
 
 
 def look(app: AppContext, number: str, *, asked_for: bool = True) -> None:
-    """Look now how a case stands, and keep what came of it. The worker calls this; a desk that is away is noted.
+    """Read the status of a case from its desk. The worker calls this; an unreachable desk is recorded.
 
     In rounds (not `asked_for`) a desk that is left alone is not called.
     """
@@ -150,7 +150,7 @@ def _look(app: AppContext, number: str) -> None:
 
 
 def _of_sheet(number: int, mark: str) -> str:
-    """A desk's mark, if what it stands for was read by this version of the sheet."""
+    """The entity tag of a desk's last answer, if it was read by this version of the sheet; else empty."""
     of, _, tag = mark.partition(" ")
     return tag if of == str(number) else ""
 

@@ -1,4 +1,4 @@
-"""What a desk said that a person brings in: pasted, typed, or dropped as the mail or paper that it came as."""
+"""Replies that a person enters: pasted, typed, or dropped as the mail or document that arrived."""
 
 from __future__ import annotations
 
@@ -94,7 +94,7 @@ def take_reply(
 
 
 def _read(sheet: Sheet, given: bytes) -> Any:
-    """What the sheet makes of it, if it can read it."""
+    """The reply as the sheet reads it; None if it cannot."""
     if sheet.replies.arrive == "mail":
         return read_mail(given) if is_mail(given) else None
     return read_reply(sheet, given)
@@ -106,7 +106,7 @@ def _says_something(sheet: Sheet, tree: Any) -> bool:
 
 
 class _Words:
-    """The plain words of what came, who they are from and when, and what tells them from others."""
+    """The text of a reply, with its author, date and identity."""
 
     def __init__(self, text: str, ident: str, author: str = "", at: str = "") -> None:
         self.text, self.ident, self.author, self.at = text, ident, author, at

@@ -1,4 +1,4 @@
-"""What is said to a desk in words and files: comments, answers to its questions, and what is taken back."""
+"""Messages to a desk: comments, answers to its questions, and taking them back."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from sealpacket.store.models import Asked, Message, Packet, PacketCase
 
 
 def preview_reply(app: AppContext, number: str, text: str) -> TypedShown:
-    """What would leave of an answer to the desk, beside what was typed."""
+    """Preview an answer to the desk: as typed and as it would leave."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         found = typed_text.message_text(
@@ -37,7 +37,7 @@ def comment(
     case: str = "",
     files: Sequence[str] = (),
 ) -> PacketShown:
-    """Tell the desk something, with files that were added since; no question of its own is answered by it."""
+    """Send a comment to the desk, with files added since. It answers none of the desk's questions."""
     with packet_act(app, actor, "comment written", number, characters=len(text)) as act:
         packet = need_open(act.packet)
         telling = NewUpdate(text, case=case or _case_of_one(packet), files=files)
@@ -123,7 +123,7 @@ def _open(packet: Packet, case: str) -> list[Asked]:
 
 
 def dismiss_question(app: AppContext, actor: Actor, number: str, question: str) -> PacketShown:
-    """Say that what looked like a question is none, or needs no answer."""
+    """Dismiss a question that is not one, or needs no answer."""
     with packet_act(app, actor, "question dismissed", number) as act:
         packet = act.packet
         (one,) = _asked(packet, [question])

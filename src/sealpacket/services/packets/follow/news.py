@@ -1,4 +1,4 @@
-"""What a desk says about a case, noted in the packet."""
+"""Record what a desk says about a case."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ def take_in(
     *,
     proven: bool = False,
 ) -> bool:
-    """What a desk sent of its own accord about a packet: its reference, a status, a message, a refusal.
+    """Take in what a desk sent unasked about a packet: its reference, a status, a message, a refusal.
 
     Gives whether what came with it is kept. Of a mail that does not prove that it answers us, or is not from the desk's
     domain, only the words are taken: they wait for a person, and change nothing.
@@ -162,8 +162,8 @@ def note_news(
 
 
 def _news_in(sheet: Sheet, body: Any, came: Arrival) -> CaseNews:
-    """What a desk says, by its sheet. Of a mail some words are always kept: all of it, where it is a stranger's; as
-    they are, and waiting for us, where the sheet's paths find none."""
+    """Read what a desk says by its sheet. Some text of a mail is always kept: all of it if a stranger wrote it; as an
+    open question if the sheet's paths find none."""
     mail = _mail_in(body)
     if not mail:
         return read_case(sheet, body)
@@ -213,7 +213,7 @@ def _words_only(packet: Packet, news: CaseNews, *, asks: bool = True) -> dict[st
 
 
 def _supposed(text: str) -> tuple[Want, ...]:
-    """What somebody may want whom we do not know: all of it, where nothing tells more."""
+    """Doubtful questions in a stranger's text; the whole text if none is recognised."""
     found = wants_in(text) or (Want(text=text[:400]),)
     return tuple(one.model_copy(update={"doubtful": True}) for one in found)
 
@@ -252,7 +252,7 @@ def _noted(
 def note_state(
     packet: Packet, sheet: Sheet, case: PacketCase, news: CaseNews, refusals: Sequence[Refusal] = ()
 ) -> bool:
-    """Keep how a case stands at its desk; gives whether the desk has it: False where it has refused it."""
+    """Record the status of a case at its desk. Returns False if the desk has refused it."""
     _settle_later(case, sheet, news)
     case.desk_status = news.status or case.desk_status
     if news.life == Life.REFUSED:
@@ -269,7 +269,7 @@ def note_state(
 
 
 def note_words(packet: Packet, sheet: Sheet, case: PacketCase | None, text: str) -> None:
-    """Keep how a case stands as words say it that a person has entered: those that the sheet knows for a state."""
+    """Record the status that a person's text states, if it holds one of the sheet's status words."""
     word = word_in(sheet, text) if sheet.replies.status in ("", WORDS) else ""
     if word:
         meaning = sheet.replies.statuses[word]
@@ -321,7 +321,7 @@ def sum_up(packet: Packet) -> None:
 
 
 def questions_of(wants: Sequence[Want]) -> list[Asked]:
-    """What a message of the desk's wants, each to be ticked off by itself."""
+    """The questions of a desk's message, each of which can be closed separately."""
     return [
         Asked(place=place, text=one.text, doubtful=one.doubtful) for place, one in enumerate(wants)
     ]
@@ -353,7 +353,7 @@ def _new_messages(packet: Packet, news: CaseNews, case: PacketCase | None) -> in
 
 
 def _after(packet: Packet, moment: datetime) -> datetime:
-    """Desks tell the time in whole seconds: of two messages within one, the one that came later is the later one."""
+    """Desk times have one-second resolution; keep arrival order within a second."""
     latest = max((message.at for message in packet.messages), default=moment - timedelta(days=1))
     return (
         latest + timedelta(microseconds=1)
@@ -363,7 +363,7 @@ def _after(packet: Packet, moment: datetime) -> datetime:
 
 
 def moment_of(text: str) -> datetime:
-    """A moment that a desk tells; now, where it is none."""
+    """The time that a desk gave; now, if it cannot be read."""
     try:
         moment = datetime.fromisoformat(text)
     except ValueError:

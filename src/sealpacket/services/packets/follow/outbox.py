@@ -1,4 +1,4 @@
-"""What we tell a desk about a case: redacted and kept at once, sent by the worker, however long the desk is away."""
+"""Messages to a desk about a case: redacted and stored at once, sent by the worker, with retries."""
 
 from __future__ import annotations
 
@@ -33,8 +33,8 @@ from sealpacket.store.models import Exhibit, Message, Packet
 
 @dataclass(frozen=True)
 class NewUpdate:
-    """What somebody wants to tell a desk. `case` is a label or a reference, `files` are names of exhibits that came
-    after the seal, `values` what belongs to the act."""
+    """A message for a desk. `case` is a label or a reference, `files` are names of exhibits added after the seal,
+    `values` belong to the act."""
 
     text: str
     act: UpdateKind = "comment"
@@ -58,7 +58,7 @@ def need_open(packet: Packet) -> Packet:
 def write(
     app: AppContext, session: Session, packet: Packet, by: str, telling: NewUpdate
 ) -> Message:
-    """Keep what is told as a message of ours, and put it into the queue.
+    """Store a message of ours and queue it.
 
     Raises Conflict where it holds a secret about which nobody has decided, or a file that the desk does not take.
     """
@@ -157,7 +157,7 @@ def give_up(app: AppContext, packet_id: str) -> None:
 
 
 def send(app: AppContext, packet_id: str, tried: int) -> None:
-    """Send what a packet's desk is to be told, the oldest first. The worker calls this.
+    """Send the waiting messages of a packet, the oldest first. The worker calls this.
 
     While the desk is away the next try is put into the queue; what it refuses is said, and the rest goes on.
     """
@@ -247,7 +247,7 @@ def _files(app: AppContext, packet: Packet, sheet: Sheet, message: Message) -> l
 
 
 def _words(app: AppContext, packet_id: str, problem: DeskRefused | Conflict) -> str:
-    """Why a desk did not take what it was told."""
+    """Why a desk did not accept a message."""
     if isinstance(problem, Conflict):
         return f"{problem.detail} {problem.remedy}"
     with app.database.transaction() as session:

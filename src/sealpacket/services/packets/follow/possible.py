@@ -1,4 +1,4 @@
-"""Which acts on a case are possible as it stands, and if not, why; and what the desk has told that an act can take."""
+"""Which acts on a case are currently possible, and if not, why; and facts from the desk that an act can use."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ def possible(packet: Packet) -> Iterator[ActShown]:
 
 
 def told_of_shipment(packet: Packet) -> ToldOfShipment:
-    """What the desk has told of something that it sends, by the facts that its sheet says are so."""
+    """Facts about a shipment that the desk has given, by the sheet."""
     sheet = sheet_of(packet) if packet.sheet else None
     labels = {one.means: one.label for one in sheet.replies.facts} if sheet else {}
     known = {label: value for case in packet.cases for label, value in case.desk_facts.items()}

@@ -1,4 +1,4 @@
-"""What came from the vendor and what happens to a case that is under way, as the interfaces show it."""
+"""Response models of messages, questions, files, access and shipments."""
 
 from __future__ import annotations
 
@@ -90,7 +90,7 @@ class AccessShown(BaseModel):
 
 
 class ToldOfShipment(BaseModel):
-    """What the desk has told of something that it sends; empty where it has not."""
+    """Facts about a shipment that the desk has given; empty if none."""
 
     carrier: str
     tracking: str

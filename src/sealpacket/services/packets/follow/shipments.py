@@ -139,7 +139,7 @@ def _move_cover(session: Session, actor: Actor, old: Asset, new: Asset, day: dat
 
 
 def due_soon(session: Session) -> list[ShipmentShown]:
-    """What has to go back or be here within a week, and what is late."""
+    """Shipments due within a week, and late ones."""
     until = datetime.now(UTC).date() + SOON
     query = select(Shipment).where(Shipment.arrived_on.is_(None), Shipment.due_on <= until)
     return [

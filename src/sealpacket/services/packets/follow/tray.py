@@ -1,4 +1,4 @@
-"""The tray: what came from outside, and of which nobody knows to which packet it belongs."""
+"""The tray: incoming mail and documents that match no packet."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import TrayItem
 
 MOST = 200
-"""What is shown at once."""
+"""Maximum number of items shown."""
 
 
 def put(app: AppContext, data: bytes, tree: Mapping[str, Any]) -> None:
@@ -59,7 +59,7 @@ def _put(
 
 
 def listed(app: AppContext, session: Session) -> list[TrayItemShown]:
-    """What waits in the tray: what says that it is from one of our desks first, then the oldest."""
+    """The items of the tray: those that claim to be from one of our desks first, then the oldest."""
     domains = {
         address.rpartition("@")[2].lower()
         for address in app.settings.desks.values()
@@ -87,7 +87,7 @@ def list_tray(app: AppContext) -> list[TrayItemShown]:
 
 
 def attach(app: AppContext, actor: Actor, ident: str, number: str) -> PacketShown:
-    """Bring something from the tray to its packet, where it is read as if it had come by itself."""
+    """Attach an item of the tray to a packet, where it is read like any reply."""
     with app.database.transaction() as session:
         item = _waiting(session, ident)
         data = b"".join(app.blobs.read(item.blob)) if item.blob else b""
@@ -129,7 +129,7 @@ def _waiting(session: Session, ident: str) -> TrayItem:
 
 
 def content(app: AppContext, actor: Actor, ident: str) -> Iterator[bytes]:
-    """What lies in the tray, as it came."""
+    """An item of the tray, as it arrived."""
     with app.transaction(actor, "tray item fetched", "tray") as tx:
         item = _waiting(tx.session, ident)
         return app.blobs.read(item.blob or "")

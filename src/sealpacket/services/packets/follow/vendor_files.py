@@ -157,7 +157,7 @@ def store_with_asset(
 
 
 def files_of_asset(app: AppContext, asset: str) -> list[VendorFileShown]:
-    """What is stored with an asset, the newest first."""
+    """Files stored with an asset, the newest first."""
     with app.database.transaction() as session:
         found = KINDS["asset"].find(session, asset)
         query = select(VendorFile).where(VendorFile.asset_id == found.id)

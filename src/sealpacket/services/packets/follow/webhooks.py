@@ -1,4 +1,4 @@
-"""Calls of desks (webhooks): a signed call makes us look how the case stands; what it says is not believed unseen."""
+"""Webhooks of desks: a signed call triggers a look at the case; its content is not trusted."""
 
 from __future__ import annotations
 

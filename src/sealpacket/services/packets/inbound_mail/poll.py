@@ -66,13 +66,13 @@ def _name(address: str) -> str:
 
 
 def trouble(app: AppContext, session: Session) -> str:
-    """Why the configured mailbox could not be read last; empty if it could, or if there is none."""
+    """Why the last poll of the configured mailbox failed; empty if it did not, or if no mailbox is set."""
     mark = session.get(MailboxMark, _name(app.settings.mailbox))
     return mark.trouble if mark is not None else ""
 
 
 def _mark(app: AppContext, name: str, validity: int) -> int:
-    """Up to which mail it was read; from the beginning where the server has numbered them anew."""
+    """The last mail read; reset if the server has renumbered them (UIDVALIDITY)."""
     with app.database.transaction() as session:
         mark = _locked(session, name)
         if mark.validity != validity:

@@ -20,7 +20,7 @@ from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import MailCount
 
 MAILS_AN_HOUR, BYTES_A_DAY = 60, 200_000_000
-"""What is taken for one packet, and for the address that makes drafts."""
+"""Limits of mail for one packet, and for the address that makes drafts."""
 _HOUR, _DAY = timedelta(hours=1), timedelta(days=1)
 
 
@@ -58,7 +58,7 @@ def keep_mail(app: AppContext, data: bytes, use: Callable[[Arrival], bool]) -> b
 
 
 def _came_back(app: AppContext, number: str, mail: Mapping[str, Any]) -> bool:
-    """Say where its answer is waited for that a mail of ours came back; False if it is none of this packet."""
+    """Record the bounce of one of our mails at its message. Returns False if it is not of this packet."""
     keys = keys_in(app, str(mail["failed"]))
     why = str(mail["reason"]) or "The mail server of the desk did not say why."
     with app.transaction(WORKER, "mail came back", f"packet {number}", reason=why[:300]) as tx:

@@ -32,7 +32,7 @@ _LONGEST = 200
 
 
 def hand_guide(app: AppContext, number: str, by: str = "") -> HandGuide:
-    """What to enter at a desk that is reached by hand: its fields in its own order, ready to copy, and the files.
+    """Guide for entering a packet by hand: the desk's fields in its order, ready to copy, and the files.
 
     `by` is one of its ways, such as telephone; empty: its first.
     """

@@ -93,7 +93,7 @@ class _Case:
 
 @dataclass(frozen=True)
 class _Delivery:
-    """What of a packet goes to its desk now."""
+    """The cases and files of one delivery."""
 
     packet_id: str
     number: str
@@ -135,7 +135,7 @@ def deliver(app: AppContext, packet_id: str, tried: int) -> None:
 
 
 def _claim(app: AppContext, packet_id: str, tried: int) -> _Delivery | None:
-    """What goes to the packet's desk now; None if this try is not wanted any more, or was put off.
+    """Claim the current delivery of a packet. Returns None if this try is outdated or was put off.
 
     From now on the desk may have the first case, whatever we hear.
     """
@@ -265,7 +265,7 @@ def _refused(app: AppContext, packet_id: str, refusal: DeskRefused) -> None:
 
 
 def _keep_words(packet: Packet) -> None:
-    """What the desk said stays among the messages: the next try forgets the refusal itself."""
+    """Keep the refusal as a message; the next try clears it from the packet."""
     said = " ".join(f"{reason['text'].rstrip('.')}." for reason in packet.refusals or [])
     vendor = packet.vendor_name
     packet.messages.append(

@@ -17,7 +17,7 @@ from sealpacket.core.sheets import Sheet
 from sealpacket.store.models import DeskHealth
 
 MANY_FAILURES = 3
-"""After so many failures in a row a desk is left alone for a while."""
+"""Number of failures in a row after which a desk is not called for a while."""
 LONGEST_CLOSED = 300
 """Seconds for which a desk is left alone at most: one try in that time costs nobody anything."""
 _ONE_TRY = timedelta(seconds=90)
@@ -85,7 +85,7 @@ def was_away(app: AppContext, desk: str, words: str) -> None:
 
 
 def _read_locked(session: Session, desk: str) -> DeskHealth:
-    """How a desk is that is known, as it stands now; others wait until this transaction is through."""
+    """The health of a known desk, locked until the end of the transaction."""
     return session.get_one(DeskHealth, desk, with_for_update=True, populate_existing=True)
 
 

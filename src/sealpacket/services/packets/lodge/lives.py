@@ -79,7 +79,7 @@ def play(sheet: Sheet, sample: Sample, recorded: Sequence[tuple[str, str]] = ())
 
 
 def _heard(sheet: Sheet, recorded: Sequence[tuple[str, str]]) -> Iterator[TrialStep]:
-    """What the sheet understands of things that the desk has really said, and what it finds in none of them."""
+    """What the sheet reads in recorded replies of the desk, and what it finds in none of them."""
     found = [(name, text, read_given(sheet, name, text.encode())) for name, text in recorded]
     for name, text, read in found:
         news = read.news
@@ -108,7 +108,7 @@ def _heard(sheet: Sheet, recorded: Sequence[tuple[str, str]]) -> Iterator[TrialS
 
 
 def _by_hand(sheet: Sheet, sample: Sample) -> Iterator[TrialStep]:
-    """What a person would enter; nothing can be lodged anywhere."""
+    """The steps of a desk reached by hand: the fields that a person would enter."""
     for case in sample.cases:
         fields = fields_of(sheet, case)
         said = "\n".join(f"{one.label}: {one.value}" for one in fields)

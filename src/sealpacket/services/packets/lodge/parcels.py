@@ -1,4 +1,4 @@
-"""What goes out of a sealed packet: its outgoing copies, named, packed and sealed in envelopes as the desk wants it."""
+"""The files of a delivery: outgoing copies, named, packed and encrypted as the desk requires."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ _IN_MEMORY = 8 << 20
 
 
 class FileNames(BaseModel):
-    """What a packet's files are called at the desk, in the order of its exhibits; and the archive that holds them."""
+    """The names of a packet's files at the desk, in the order of its exhibits, and of the archive that holds them."""
 
     files: list[str]
     archive: str = ""

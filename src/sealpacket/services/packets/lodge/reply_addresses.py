@@ -1,4 +1,4 @@
-"""How an answer by mail proves that it answers us: what only we can have made, and only the desk was told.
+"""Reply addresses and Message-IDs with a tag that proves that a mail answers ours.
 
 Each packet has a reply address, and each mail of ours a Message-ID, with a tag of 80 bits in it.
 """
@@ -41,7 +41,7 @@ def message_id(app: AppContext, key: str) -> str:
 
 
 def keys_in(app: AppContext, heads: str) -> list[str]:
-    """The keys of mails of ours whose Message-IDs stand in the headers of another one; none that was made up."""
+    """Keys of our mails whose Message-IDs are in the headers of another one; forged ones are left out."""
     return [
         key
         for key, tag in _OUR_MAIL.findall(heads)

@@ -1,4 +1,4 @@
-"""What a person needs who lodges by hand."""
+"""Response models of lodging by hand."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ class HandWayShown(BaseModel):
 
 
 class HandGuide(HandWayShown):
-    """What a person enters at a desk, in the desk's own order; values are as they may leave.
+    """The fields of a case in the desk's order, with values as they may leave.
 
     `ways` are all ways to this desk, including the one that this guide is for.
     """

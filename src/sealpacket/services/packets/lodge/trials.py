@@ -84,7 +84,7 @@ def try_sheet(
 
 
 def trial(app: AppContext, actor: Actor, ident: str) -> TrialShown:
-    """What came of a trial. Raises the ProblemError that kept it from being made."""
+    """The result of a trial. Raises the ProblemError that prevented it."""
     with app.database.transaction() as session:
         made = session.get(Trial, ident)
         if made is None or made.account_id != actor.account_id:
@@ -181,7 +181,7 @@ def _played(sheet: Sheet, sample: Sample, recorded: Sequence[Any]) -> dict[str, 
 def _lodged(
     app: AppContext, sheet: Sheet, sample: Sample, login: Login, number: str
 ) -> dict[str, Any]:
-    """What the configured stand-in says of it."""
+    """The answer of the configured stand-in."""
     try:
         with open_desk(sheet, _stand_in(app, sheet), login) as desk:
             said = [

@@ -1,4 +1,4 @@
-"""What is to go to a desk and cannot go yet: tried again for days, at once, or no more."""
+"""Retries of deliveries and messages: for days, at once, or cancelled."""
 
 from __future__ import annotations
 
@@ -67,7 +67,7 @@ def put_off(
 
 
 def waiting_task(packet: Packet) -> str | None:
-    """What of a packet waits for its desk: the case, or what it is told."""
+    """The task that waits for a packet's desk: the delivery, or messages; None if neither does."""
     if packet.delivery.state in ON_ITS_WAY:
         return LODGE
     return SEND if any(message.is_unsent for message in packet.messages) else None

@@ -1,1 +1,1 @@
-"""What is masked in a packet: exhibits, typed text, decisions, review and legend."""
+"""Redaction of a packet: exhibits, typed text, decisions, review and legend."""

@@ -26,7 +26,7 @@ from sealpacket.services.packets.redaction.schemas import (
 from sealpacket.store.models import DrawnBox, Exhibit, Packet
 
 MOST = 500
-"""So many boxes can be drawn on one exhibit."""
+"""Maximum number of boxes drawn on one exhibit."""
 _LEAST = 0.001
 """A box is at least so wide and high, in parts of its page."""
 
@@ -147,7 +147,7 @@ def _with_pages(exhibit: Exhibit) -> Exhibit:
 
 
 def _originals(app: AppContext, packet: Packet, exhibit: Exhibit) -> dict[str, str]:
-    """What stood where, by placeholder as it is written. Nothing once the legend is destroyed."""
+    """The original values by placeholder, as written; empty once the legend is destroyed."""
     if exhibit.values_blob is None:
         return {}
     rows = json.loads(

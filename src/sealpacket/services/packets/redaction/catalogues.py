@@ -40,7 +40,7 @@ def _key_of_vendor(app: AppContext, vendor_id: str) -> bytes:
 
 
 def placeholders_of(app: AppContext, packet: Packet, plan: HousePlan) -> Placeholders:
-    """What stands for masked values of a packet: the same in exhibits, in what is typed, and in messages."""
+    """The placeholders of a packet: the same in exhibits, typed texts and messages."""
     key = legend_keys.placeholder_key_of(app, packet)
     if plan.scope == "vendor" and packet.asset is not None:
         key = _key_of_vendor(app, packet.asset.vendor_id)
@@ -105,8 +105,8 @@ def kept_values(bench: Workbench) -> dict[str, str]:
 
 
 def kept_in_words(bench: Workbench, naming: Sequence[str] = ()) -> dict[str, str]:
-    """What is kept in what people type, each with the reason: the packet's own thing, and those whom the desk is told
-    to speak to, also by a part of their name. In exhibits these values are masked like others."""
+    """Values kept in typed text, each with the reason: the packet's own asset, and the people named as contacts, also
+    by a part of their name. In exhibits these values are masked like others."""
     keep: dict[str, str] = {}
     asset = bench.packet.asset
     for host in asset.host_names if asset else ():
@@ -123,7 +123,7 @@ def kept_in_words(bench: Workbench, naming: Sequence[str] = ()) -> dict[str, str
 
 
 def _named(bench: Workbench) -> Iterator[str]:
-    """The keys of those whom the desk is told to speak to: as it was answered, or told since."""
+    """Keys of the people named as contacts: in answers, or in later messages."""
     yield from _answered(bench)
     for message in bench.packet.messages:
         if message.taken_back_at is None:

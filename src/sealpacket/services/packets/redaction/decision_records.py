@@ -1,4 +1,4 @@
-"""What a reviewer decides about a packet's values: one is kept, or masked, everywhere in the packet, for a reason.
+"""Decisions of reviewers: a value is kept or masked everywhere in the packet, with a reason.
 
 A decision holds for all exhibits of the packet, those that come later included: what it concerns is redacted again. The
 custody log speaks of a value by its placeholder.
@@ -22,7 +22,7 @@ from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, RedactionDecision
 
 SHORTEST = 4
-"""A shorter value stands in too many places to be decided about everywhere."""
+"""Minimum length of a value that can be decided about; shorter ones match too much."""
 
 
 def decide(

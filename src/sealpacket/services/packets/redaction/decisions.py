@@ -1,4 +1,4 @@
-"""What was decided about a packet's values, for whoever redacts."""
+"""The decisions about a packet's values, as redaction needs them."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def decisions_of(app: AppContext, packet: Packet) -> Iterator[tuple[RedactionDec
 
 
 def without_values(packet: Packet) -> list[dict[str, Any]]:
-    """The decisions as the bag tells them: values by their placeholders; the reasons stay in the custody log."""
+    """The decisions as the bag holds them: values by placeholder; the reasons are in the custody log."""
     return [
         {"action": row.action, "kind": row.kind, "value": row.label or "all", "by": row.by}
         for row in reversed(packet.decisions)

@@ -33,7 +33,7 @@ def placeholder_key_of(app: AppContext, packet: Packet) -> bytes:
 
 
 def fingerprint(key: bytes) -> str:
-    """What tells a key without telling anything of it."""
+    """A fingerprint that identifies a key without revealing it."""
     return hashlib.sha256(b"sealpacket legend key" + key).hexdigest()[:32]
 
 

@@ -25,7 +25,8 @@ MOST_SHOWN = 20_000
 
 
 def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> LegendShown:
-    """What each placeholder stands for, and what the desk said in clear; the custody log notes who, and why."""
+    """Show the original of each placeholder, and the desk's messages with originals; the custody log records who
+    opened it and why."""
     with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
         packet = workbench.find_packet(tx.session, number)
         legend = typed_text.whole_legend(app, tx.session, packet)

@@ -53,7 +53,7 @@ from sealpacket.services.packets.redaction.catalogues import (
 from sealpacket.store.models import Exhibit, Packet
 
 MOST_VALUES = 50_000
-"""So many different values of an exhibit can be listed."""
+"""Maximum number of different values of an exhibit that are listed."""
 TOLD_EVERY = 0.5
 """Seconds between what is written down of how far a redaction has come."""
 MENDS = 2
@@ -64,7 +64,7 @@ log = structlog.get_logger()
 
 @dataclass(frozen=True)
 class _Work:
-    """What a redaction needs, read in one short transaction."""
+    """The input of a redaction, read in one short transaction."""
 
     packet_id: str
     number: str
@@ -129,7 +129,7 @@ def give_up(app: AppContext, exhibit_id: str) -> None:
 
 @contextmanager
 def _held_as_it_ends(app: AppContext, exhibit_id: str) -> Iterator[None]:
-    """What no copy can be made of ends as held, with the reason."""
+    """Mark the exhibit as held, with the reason, if it cannot be redacted."""
     try:
         yield
     except Dropped as dropped:

@@ -75,7 +75,7 @@ class Findings:
         return out + out_length + start - offset - length
 
     def between(self, start: int, end: int) -> Iterator[tuple[int, int, int, int, int, int]]:
-        """Those that begin in a stretch of the original."""
+        """Findings that begin in a range of the original."""
         for place in range(
             bisect_left(range(len(self)), start, key=lambda one: self[one][0]), len(self)
         ):
@@ -85,7 +85,7 @@ class Findings:
 
 
 class _DoubtfulFirst(Sequence[int]):
-    """All places of so many, some of them before the others; there may be millions, which are not put in a list."""
+    """All indices below a count, some of them first; lazily, since there may be millions."""
 
     def __init__(self, first: Sequence[int], total: int) -> None:
         self._first, self._total = first, total
@@ -263,7 +263,7 @@ _LONGEST_SHOWN = 2000
 def _window_start(
     app: AppContext, blob: str, offset: int, line: int, above: int
 ) -> tuple[int, int]:
-    """Where the line starts that stands `above` lines over this offset, and its number."""
+    """Offset and number of the line that is `above` lines before this offset."""
     begin = max(offset - _AROUND, 0)
     before = b"".join(app.blobs.read(blob, begin, offset))
     pos, number = len(before), line
@@ -276,7 +276,7 @@ def _window_start(
 
 
 def _line_start(app: AppContext, exhibit: Exhibit, line: int) -> tuple[int, int]:
-    """Where a line begins in the original, and its number: the last one if there are not so many."""
+    """Offset of a line in the original, and its number; of the last line if there are fewer."""
     marks = exhibit.marks or [[0, 1]]
     offset, number = marks[max(bisect_left(marks, line + 1, key=lambda mark: mark[1]) - 1, 0)]
     start = offset
@@ -302,7 +302,7 @@ def _lines(
     done, behind = 0, records.goes_to(start)
 
     def plain(to: int) -> Span:
-        """What is not masked: as long in the copy, and the same unless times are moved."""
+        """Text that is not masked: of the same length in the copy, and the same unless times are shifted."""
         here = text[done:to]
         copy = (
             b"".join(app.blobs.read(str(exhibit.outgoing_blob), behind, behind + len(here)))

@@ -1,4 +1,4 @@
-"""What was masked and why, as the interfaces show it."""
+"""Response models of redaction: findings, decisions, legend."""
 
 from __future__ import annotations
 
@@ -50,8 +50,8 @@ class TypedShown(BaseModel):
 
 
 class Span(BaseModel):
-    """A stretch of a line; `placeholder` is set where it is masked, `kind` says as what. `goes` is what goes out of a
-    stretch that is not masked, where the times in it are moved."""
+    """A part of a line; `placeholder` is set if it is masked, `kind` says as what. `goes` is the outgoing form of a
+    part that is not masked, if the times in it are shifted."""
 
     text: str
     kind: str | None = None
@@ -67,14 +67,14 @@ class ReviewLine(BaseModel):
 
 
 class PlaceholderShown(BaseModel):
-    """What a placeholder stands for."""
+    """A placeholder and its original."""
 
     placeholder: str
     value: str
 
 
 class ClearMessage(BaseModel):
-    """What was said, with its placeholders resolved."""
+    """A message with its placeholders resolved."""
 
     id: str
     text: str

@@ -65,7 +65,7 @@ def _phone(number: str) -> Iterator[Term]:
 
 
 def _place(address: str, postcode: str) -> Iterator[Term]:
-    """An address whole, and its first line by itself where it has a number; its postcode."""
+    """An address as a whole, its first line alone if that has a number, and its postcode."""
     whole = " ".join(address.split())
     if len(whole) >= 8:
         yield Term("address", whole, whole.casefold())
@@ -77,5 +77,5 @@ def _place(address: str, postcode: str) -> Iterator[Term]:
 
 
 def _tells(number: str) -> bool:
-    """Whether a contract number is long or peculiar enough to be one wherever it stands; 4471 is not."""
+    """Whether a contract number is distinctive enough to be masked anywhere; 4471 is not."""
     return len(number) >= 6 and not (number.isdigit() and len(number) < 8)

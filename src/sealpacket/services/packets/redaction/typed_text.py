@@ -1,4 +1,4 @@
-"""What people typed into a packet: looked at once for each change, and kept under the key of the packet's legend.
+"""Texts typed into a packet: redacted once for each change, and stored under the key of the packet's legend.
 
 Everything that leaves in words (case, letter, bag, messages) is made from what is found here.
 """
@@ -63,7 +63,7 @@ class Record(BaseModel):
 
 
 def look(app: AppContext, session: Session, bench: Workbench, *, thorough: bool = False) -> Typed:
-    """What was typed into a draft and what is found in it: as it was looked at last, or anew if anything changed.
+    """The typed texts of a draft with what is found in them: as stored, or redacted again if anything has changed.
 
     With `thorough` it is looked at in any case, with the register as it is now, and what is masked in the exhibits is
     searched for in the texts.
@@ -83,7 +83,7 @@ def look(app: AppContext, session: Session, bench: Workbench, *, thorough: bool 
 
 
 def sealed_texts(app: AppContext, session: Session, packet: Packet) -> Typed:
-    """What was typed into a packet that is a draft no more, as it was found at the seal; empty once it is destroyed."""
+    """The typed texts of a sealed packet, as found at the seal; empty once the legend is destroyed."""
     kept = packet.typed_record
     if kept is None or packet.legend.destroyed_at is not None:
         return Typed()
@@ -105,7 +105,7 @@ def message_text(
 
 
 def seal_found(app: AppContext, packet: Packet, found: RedactedText) -> bytes:
-    """What was found in a message, encrypted under the packet's legend key."""
+    """The findings of a message, encrypted under the packet's legend key."""
     return encrypt(legend_keys.key_of(app, packet), found.model_dump_json().encode(), _PURPOSE)
 
 
@@ -161,7 +161,7 @@ def kept_originals(app: AppContext, session: Session, packet: Packet) -> frozens
 
 
 def show_text(typed: Typed, one: TypedText) -> TypedShown:
-    """A typed text beside its outgoing form, in parts of which each is the same or masked."""
+    """A typed text beside its outgoing form, as parts that are either unchanged or masked."""
     found = typed.found[one.path]
     parts: list[TextPart] = []
     done = 0
@@ -287,7 +287,7 @@ def _looked_at(
 def leaks_in(
     texts: Iterable[OutgoingText], legend: Legend, keep: Iterable[bytes]
 ) -> tuple[Leak, ...]:
-    """What of a legend still stands in outgoing texts, each by itself."""
+    """Originals of a legend that are still in outgoing texts; each text is checked separately."""
     return leak_check([text.encode() + b"\n\n" for text in texts], legend, exempt=keep).leaks
 
 

@@ -1,4 +1,4 @@
-"""What a bag holds beside the exhibits, and the leak check of all of it."""
+"""The contents of a bag other than exhibits, and the leak check of all of it."""
 
 from __future__ import annotations
 
@@ -72,7 +72,8 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
 def leaks_of(
     texts: BagTexts, legend: Legend, keep: Iterable[bytes]
 ) -> dict[str, list[tuple[str, bytes, str]]]:
-    """By document, what of the legend still stands in it: kind, original, placeholder. Raises Conflict if blind."""
+    """By document, originals of the legend that are still in it: kind, original, placeholder. Raises Conflict if a
+    canary is missed."""
     names = "\n".join([*texts.documents, *texts.info.values()]).encode()
     try:
         reports = check_texts({**texts.documents, _NAMES: names}, legend, exempt=keep)
@@ -150,7 +151,7 @@ def _answers(bench: Workbench, sheet: Sheet) -> list[dict[str, Any]]:
 
 
 def _meant_to_go(bench: Workbench, sheet: Sheet, catalogue: Catalogue) -> list[bytes]:
-    """What may stand in the case though an exhibit has it masked: what is kept, and the register's own fields."""
+    """Values allowed in the case although an exhibit has them masked: kept ones, and the register's own fields."""
     texts = bench.typed.texts
     written = {one.path for one in texts}
     kept = {one.value for text in texts for one in bench.typed.found[text.path].kept}
@@ -173,7 +174,7 @@ def _texts_in(node: Any) -> Iterable[str]:
 
 
 def _report(bench: Workbench, redactor: TextRedactor) -> dict[str, Any]:
-    """What was masked, in exhibits and in what was typed, without any original."""
+    """The redaction report of exhibits and typed texts, without originals."""
     packet = bench.packet
     exhibits = []
     for exhibit in packet.exhibits:
