@@ -23,15 +23,15 @@ class Deadline:
         self._ends = float("inf")
 
     def begin(self, seconds: float) -> None:
-        """From now on so many seconds."""
+        """Start the deadline: a number of seconds from now."""
         self._ends = time.monotonic() + seconds
 
     def extend(self, seconds: float) -> None:
-        """So many seconds more."""
+        """Extend the deadline by a number of seconds."""
         self._ends += seconds
 
     def left(self, timeout: float | None, error: type[Exception]) -> float | None:
-        """What is left of the time, `timeout` at most. Raises `error` when it is over."""
+        """The remaining seconds, at most `timeout`. Raises `error` when none are left."""
         left = self._ends - time.monotonic()
         if left <= 0:
             raise error("the call took too long in all")

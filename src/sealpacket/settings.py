@@ -17,7 +17,7 @@ _POSTGRESQL = r"^postgresql\+psycopg://."
 
 
 class Settings(BaseSettings):
-    """What a copy of the service has to know. Each field is the variable SEALPACKET_<NAME>."""
+    """Settings of the service. Each field is the variable SEALPACKET_<NAME>."""
 
     model_config = SettingsConfigDict(env_prefix=_PREFIX, extra="ignore", hide_input_in_errors=True)
 
@@ -147,7 +147,7 @@ class WrongSettings(Exception):
 
 
 _OF_OTHERS = ("SEALPACKET_CONFIG", "SEALPACKET_TOKEN", "SEALPACKET_SECRET_")
-"""What the command line reads, and secrets of kits."""
+"""Environment variables of the command line, and secrets of kits."""
 
 
 def read_settings() -> Settings:

@@ -1,1 +1,1 @@
-"""What every use case needs at hand: the context of one running copy, its queue, and acts that are done once."""
+"""The application context: database, blobs, keys, queue and idempotency of one running copy."""

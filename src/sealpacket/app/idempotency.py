@@ -19,7 +19,7 @@ ANSWER_PURPOSE = "answer to a request"
 
 @dataclass(frozen=True)
 class Answer:
-    """What a request was answered with: JSON as text, the HTTP status, and the ETag if it has one."""
+    """The answer to a request: JSON as text, the HTTP status, and the ETag if it has one."""
 
     body: str
     status: int

@@ -12,7 +12,7 @@ from sealpacket.core.keyring import KeyRing
 
 
 class KeyFile:
-    """Reads the master keys again whenever the file was changed: no process has to be started anew for a new key."""
+    """Reads the master keys again whenever the file has changed, so that no process needs a restart."""
 
     def __init__(self, path: Path) -> None:
         self._path = path

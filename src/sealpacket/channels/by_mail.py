@@ -38,7 +38,7 @@ class MailDesk(Desk):
         return None
 
     def tell(self, update: Update) -> None:
-        """See Desk.tell."""
+        """Send the update by mail; see Desk.tell."""
         opening = self._way.answer_opening.replace("{reference}", update.reference)
         text = self.words(update)
         words = f"{opening}\n\n{text}\n" if opening else f"{text}\n"

@@ -14,7 +14,7 @@ from sealpacket.core.sheets.replies import MAIL_DOMAIN
 
 @dataclass(frozen=True)
 class Said:
-    """What a desk says of a case as a tree, and its mark for it (an ETag, RFC 9110), if it gives one."""
+    """A desk's answer about a case, as a tree, with its entity tag (RFC 9110) if it gives one."""
 
     body: Any = None
     mark: str = ""
@@ -98,7 +98,7 @@ class Paper:
 
 
 def as_key(key: str) -> str:
-    """A key as it stands in a Message-ID."""
+    """A key in the form that a Message-ID allows."""
     return re.sub(r"[^A-Za-z0-9.-]", "-", key)
 
 
@@ -148,11 +148,11 @@ class Desk:
         raise NotImplementedError
 
     def tell(self, update: Update) -> None:
-        """Tell the desk something about a case that it has, as its sheet says."""
+        """Send an update about an open case to the desk, as its sheet describes."""
         raise NotImplementedError
 
     def words(self, update: Update) -> str:
-        """What is said of it where the desk has no other way."""
+        """The text of an update, for a desk that has no other way for it."""
         return words_of(self.sheet.acts, update.act, update.facts)
 
     def find(self, number: str) -> str | None:
@@ -163,7 +163,7 @@ class Desk:
         return None
 
     def follow(self, reference: str, mark: str = "") -> Said:
-        """What the desk says of a case; nothing where it has not changed since `mark`.
+        """The desk's answer about a case; empty if it has not changed since `mark`.
 
         A desk that speaks only of its own accord says nothing, either.
         """
@@ -174,5 +174,5 @@ class Desk:
         raise NotImplementedError
 
     def papers(self, known: Callable[[str], bool]) -> list[Paper]:
-        """What the desk has left for us in a folder, but for what is known by name; most desks have none."""
+        """Documents that the desk has left in a folder, except those known by name; most desks have no folder."""
         return []

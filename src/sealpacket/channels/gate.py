@@ -18,7 +18,7 @@ log = structlog.get_logger()
 
 
 class Receiver(Protocol):
-    """What the gate hands mails to."""
+    """The receiver of the gate's mails."""
 
     def wants(self, address: str) -> bool:
         """Whether the address is one of ours. Raises Unavailable if that cannot be found out now."""

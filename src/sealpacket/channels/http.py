@@ -76,7 +76,7 @@ class HttpDesk(Desk):
         return answer
 
     def tell(self, update: Update) -> None:
-        """See Desk.tell. An act with a path of its own goes there, another as an answer, in words."""
+        """Send the update; see Desk.tell. An act with a path of its own goes there, any other as an answer in words."""
         telling = self.sheet.acts.get(update.act)
         key = {"Idempotency-Key": update.ident}
         if telling is not None and telling.path:
@@ -284,7 +284,7 @@ _TAG = re.compile(r'(?:W/)?"[\x21\x23-\x7e]{1,200}"')
 
 
 def _path(template: str, reference: str, facts: Mapping[str, Any] | None = None) -> str:
-    """A path with the reference and what else stands in braces, each of it quoted."""
+    """A path with the reference and other values in braces filled in, each quoted."""
     known = {"reference": reference, **(facts or {})}
     return BRACES.sub(
         lambda match: (

@@ -1,4 +1,4 @@
-"""Telling our own service desk how its tickets stand: JSON posted to the one configured address."""
+"""Report ticket status to our own service desk: JSON posted to the one configured address."""
 
 from __future__ import annotations
 

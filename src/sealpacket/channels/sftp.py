@@ -54,7 +54,7 @@ class SftpDesk(Desk):
         return None
 
     def tell(self, update: Update) -> None:
-        """See Desk.tell. The words come last: the desk looks for them."""
+        """Upload the update; see Desk.tell. The text comes last: the desk looks for it."""
         naming = self._way.more_files_name
         if update.files and not naming:
             raise Conflict(

@@ -16,7 +16,7 @@ LARGEST_ANSWER = 8 << 20
 LARGEST_FILE = 200_000_000
 """Bytes of a file of the desk's that are fetched."""
 IN_ALL = 3
-"""A call may take so many times as long as a desk may be silent."""
+"""Maximum duration of a call, as a multiple of the time that a desk may be silent."""
 SLOWEST = 20_000
 """Bytes a second; a large body has the more time."""
 
@@ -63,7 +63,7 @@ class Wire:
         return str(self._client.base_url).rstrip("/")
 
     def stream(self, path: str, refuse: Callable[[httpx.Response], None]) -> Iterator[bytes]:
-        """What is at a path, in blocks. `refuse` looks at an answer that is no success, with its body.
+        """The content at a path, in blocks. `refuse` examines an answer that is not a success, with its body.
 
         Raises TooMuch beyond LARGEST_FILE bytes, httpx.TimeoutException when it comes slower than SLOWEST for longer
         than a call may take.

@@ -27,7 +27,7 @@ def ahead(
     days: Annotated[int, typer.Option(help="Contracts that end within so many days.")] = 90,
     json: show.Json = False,
 ) -> None:
-    """What ends, what is not covered, what is paid twice or for nothing.
+    """Show what ends, what is not covered, and what is paid twice or for nothing.
 
     Example: `sealpacket ahead --vendor lumenlathe --days 180`
     """

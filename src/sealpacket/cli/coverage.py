@@ -64,7 +64,7 @@ def coverage(
     until: Day = None,
     json: show.Json = False,
 ) -> None:
-    """What covers an asset, and why not the others; some assets; everything; or one asset over time.
+    """Show what covers an asset and why, some assets, everything, or one asset over time.
 
     Examples: `sealpacket coverage TN9-44120-A --day 2026-03-03` · `sealpacket coverage --everything --route none`
     · `sealpacket coverage TN9-44120-A --since 2024-01-01 --until 2027-12-31`

@@ -245,7 +245,7 @@ def values(
     q: Annotated[str, typer.Option("--with", help="Only those with this text in them.")] = "",
     json: show.Json = False,
 ) -> None:
-    """What was masked in an exhibit, value by value, the most frequent first."""
+    """List the masked values of an exhibit, the most frequent first."""
     with session.client() as client:
         found = client.exhibits.values(number, name, kind=kind, q=q)
     if json:
@@ -348,7 +348,7 @@ def pages(
     ] = None,
     json: show.Json = False,
 ) -> None:
-    """What is covered on the pages of a picture or PDF, and the boxes that were drawn.
+    """List the covered areas of a picture or PDF, and the drawn boxes.
 
     Example: `sealpacket exhibit pages P-0001 screen.png --out seen`
     """
@@ -439,7 +439,7 @@ def legend(
     ] = False,
     json: show.Json = False,
 ) -> None:
-    """What the placeholders stand for, and what the desk said, in clear."""
+    """Show the originals of placeholders, and the desk's messages in clear."""
     with session.client() as client:
         if destroy:
             gone = client.exhibits.destroy_legend(number)

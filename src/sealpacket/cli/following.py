@@ -1,4 +1,4 @@
-"""Packets on the command line after the reference: what the desk is told, what it says, who looks after it."""
+"""Commands for packets at their desk: messages, acts, replies, ownership."""
 
 from __future__ import annotations
 
@@ -81,7 +81,7 @@ def reply(
 def comment(
     number: Number, text: Words = "", file: Files = None, case: Case = "", yes: Yes = False
 ) -> None:
-    """Tell the desk something, or send it files, without answering a question.
+    """Send a comment or files to the desk, without answering a question.
 
     Example: `sealpacket packet comment P-0001 "The log of the other controller." --file controller-b.log`
     """
@@ -132,7 +132,7 @@ def dismiss_question(
     number: Number,
     question: Annotated[int, typer.Argument(help="Its number in `packet show`.")],
 ) -> None:
-    """Say that what looked like a question is none, or needs no answer."""
+    """Dismiss a question that is not one, or needs no answer."""
     with session.client() as client:
         (ident,) = _questions(client, number, [question])
         show_messages(client.packets.dismiss_question(number, ident))
@@ -394,7 +394,7 @@ def hand(
     case: Case = "",
     json: show.Json = False,
 ) -> None:
-    """What to enter at a desk that is reached by hand, in its own order, and what is entered already."""
+    """Show the fields to enter at a desk reached by hand, in its order, and which are done."""
     with session.client() as client:
         guide = client.packets.hand_guide(number, by)
         for done, labels in ((True, tick), (False, untick)):

@@ -156,7 +156,7 @@ def _confirmed(kit: Kit, named: list[str], *, ask: bool) -> list[str]:
 
 
 def _warn(kit: Kit) -> None:
-    """What a person should see before saying yes."""
+    """Show what a kit would run, before it is confirmed."""
     from sealpacket.core.evidence.kits import lint
 
     _show_findings(lint(kit))

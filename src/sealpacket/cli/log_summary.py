@@ -1,4 +1,4 @@
-"""What logs say, and several logs as one timeline; offline."""
+"""Summaries of logs, and several logs as one timeline; offline."""
 
 from __future__ import annotations
 
@@ -127,7 +127,7 @@ def logs_of(files: Sequence[Path], zone: tzinfo, boot: str) -> list[LogSeries]:
 
 
 def _offsets(logs: Sequence[LogSeries]) -> list[timedelta]:
-    """What is to be added to the moments of each log, so that they fit to the first one's."""
+    """The offset to add to the times of each log, so that they fit the first one's."""
     from sealpacket.core.evidence.clocks import clock_error
 
     added = [timedelta()]

@@ -1,4 +1,4 @@
-"""Logs on this machine, without the service: how they tell times, and the hours that matter."""
+"""Logs on this machine, without the service: their time formats, and cutting them to hours."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ Boot = Annotated[
 
 @app.command("times")
 def times(files: Files, zone: Zone = "", boot: Boot = "", json: show.Json = False) -> None:
-    """Show how logs tell times, and what hours they cover.
+    """Show the time formats of logs and the hours that they cover.
 
     Example: `sealpacket log times kiosk.log array-a.log.gz`
     """
@@ -69,7 +69,7 @@ def _as_json(path: Path, looked: LogTimes, zone: tzinfo) -> dict[str, Any]:
 
 
 def _notes(looked: LogTimes, zone: tzinfo) -> list[str]:
-    """What somebody should know before relying on these times."""
+    """Warnings about the times of a log."""
     notes = list(looked.doubts)
     notes += [] if looked.told_zone else [f"no offset told, read as {_called(zone)}"]
     notes += [] if looked.ordered else ["not in the order of its times"]
@@ -107,7 +107,7 @@ def cut(
 
 
 def cut_around(files: list[Path], folder: Path, around: str, hours: float, zone: str) -> list[Path]:
-    """So many hours around a moment of each of these logs, in files of their names in a folder.
+    """Cut each log to some hours around a moment, into files of the same names in a folder.
 
     Raises ClientError for one that has nothing in these hours, Invalid for one that tells no times.
     """
@@ -162,7 +162,7 @@ def clocks(
     zone: Zone = "",
     json: show.Json = False,
 ) -> None:
-    """Show how far the clock of one log is off another's, from what both tell of.
+    """Show the clock difference between two logs, from events that are in both.
 
     Lines are matched by words that are rare in both, such as numbers of sessions. Nothing is changed.
 

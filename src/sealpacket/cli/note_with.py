@@ -1,4 +1,4 @@
-"""What a note is begun with: pictures, taken or given, and what a program tells."""
+"""Starting a note with pictures, or with a program's context."""
 
 from __future__ import annotations
 
@@ -75,7 +75,7 @@ def _kept(content: bytes, folder: Path, place: int) -> Path:
 
 
 def read_context(path: Path) -> dict[str, Any]:
-    """What a program tells, from a JSON file. Raises ClientError."""
+    """Read a program's context from a JSON file. Raises ClientError."""
     try:
         found = json.loads(path.read_text("utf-8"))
     except (ValueError, RecursionError) as error:

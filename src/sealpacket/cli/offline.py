@@ -1,4 +1,4 @@
-"""What works without the service: verifying a bag."""
+"""Commands that work without the service: verifying a bag."""
 
 from __future__ import annotations
 

@@ -56,7 +56,7 @@ def sign_out() -> None:
 
 
 def today(json: show.Json = False) -> None:
-    """What needs us now, before all else."""
+    """Show what needs attention now."""
     with session.client() as client:
         found = client.today()
     if json:
@@ -108,7 +108,7 @@ def today(json: show.Json = False) -> None:
 
 
 def _show_tray(found: Today) -> None:
-    """What came and has no packet yet."""
+    """Show incoming mail and documents that match no packet."""
     if not found.tray:
         return
     show.heading("In the tray", "sealpacket tray list")

@@ -20,12 +20,12 @@ if TYPE_CHECKING:
     )
 
 _COMMANDS = {"no-desk": "sealpacket desk put FILE"}
-"""What to type to mend what a check says, where its remedy does not say it."""
+"""The command that cures a check, if its remedy does not name it."""
 TURNS = {"ours": "Our turn.", "vendor": "Their turn."}
 
 
 def tell_packet(packet: PacketShown, clear: dict[str, str] | None = None) -> None:
-    """A packet as it stands; `clear` are messages whose placeholders are resolved, by id."""
+    """Show a packet; `clear` are messages whose placeholders are resolved, by id."""
     show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.status_text}")
     if packet.asset:
         where = f" at {packet.asset.site}" if packet.asset.site else ""
@@ -106,7 +106,7 @@ def show_severity(packet: PacketShown) -> None:
 
 
 def show_cases(packet: PacketShown) -> None:
-    """How each case stands where there are several, and what else the desk says."""
+    """Show the status of each case if there are several, and other facts from the desk."""
     for case in packet.cases:
         if len(packet.cases) > 1:
             show.line(
@@ -127,7 +127,7 @@ def _counts(counts: dict[str, int]) -> str:
 
 
 def show_checks(packet: PacketShown) -> None:
-    """What still stops a draft, and what a colleague would say."""
+    """Show the checks of a draft."""
     if packet.life != "drafting":
         return
     show.heading("Before it can be sealed")
@@ -145,7 +145,7 @@ def show_checks(packet: PacketShown) -> None:
 
 
 def show_messages(packet: PacketShown, clear: dict[str, str] | None = None) -> None:
-    """What was said, the oldest first; open questions have a number to answer them by."""
+    """Show the messages, the oldest first; open questions are numbered."""
     marks = {one.id: number for number, one in enumerate(open_questions(packet), 1)}
     for message in packet.messages:
         _show_message(message, marks, clear or {})

@@ -127,7 +127,7 @@ def note_tried(
 
 
 def _moment(text: str) -> datetime:
-    """A moment that somebody typed, in this machine's zone where no offset is told."""
+    """A typed date and time; without an offset, in this machine's zone."""
     return moment(text, datetime.now().astimezone().tzinfo or UTC)
 
 
@@ -287,7 +287,7 @@ def _tell_question(question: QuestionShown) -> None:
 
 
 def _tell_help(question: QuestionShown) -> None:
-    """What helps to answer a question: guide, columns, example, what was answered before, choices."""
+    """Help for a question: guide, columns, example, earlier answers, choices."""
     if question.guide:
         show.line(f"  {question.guide}", "dim")
     if question.columns:
@@ -371,7 +371,7 @@ def sheet(
     ] = False,
     json: show.Json = False,
 ) -> None:
-    """What the desk's newer sheet would change for a draft, and bringing the draft along to it."""
+    """Show what the desk's newer sheet would change for a draft, or move the draft to it."""
     with session.client() as client:
         changes = client.packets.sheet_changes(number)
         if bring_along:

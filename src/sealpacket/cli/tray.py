@@ -20,7 +20,7 @@ Item = Annotated[int, typer.Argument(min=1, help="Its number in `tray list`.")]
 
 @app.command("list")
 def list_tray(json: show.Json = False) -> None:
-    """What came and has no packet yet, the oldest first."""
+    """List incoming mail and documents that match no packet, the oldest first."""
     with session.client() as client:
         items = client.tray.list()
     if json:
@@ -40,7 +40,7 @@ def list_tray(json: show.Json = False) -> None:
 def attach(
     item: Item, number: Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
 ) -> None:
-    """Bring something to its packet, where it is read as if it had come by itself."""
+    """Attach an item of the tray to a packet, where it is read like any reply."""
     with session.client() as client:
         packet = client.tray.attach(_ident(client, item), number)
     show.line(f"{packet.number}: {packet.status_text}")

@@ -9,7 +9,7 @@ from sealpacket.client.wire import Wire, part
 
 
 class ArticleShelf:
-    """What we have written down, in Markdown."""
+    """The house's own articles, in Markdown."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire

@@ -1,4 +1,4 @@
-"""What the generated models share."""
+"""The base of the generated models."""
 
 from pydantic import BaseModel, ConfigDict
 

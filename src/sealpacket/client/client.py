@@ -76,7 +76,7 @@ class SealPacket:
         self._wire.call(models.Done, "PUT", "/me/password", json={"current": current, "new": new})
 
     def today(self) -> models.Today:
-        """What needs us now, before all else."""
+        """What needs attention now."""
         return self._wire.call(models.Today, "GET", "/today")
 
     def find(self, query: str) -> models.Found:
@@ -115,7 +115,7 @@ class SealPacket:
     def coverage(
         self, asset: str, need: str = "fault", *, day: date | None = None, login: str | None = None
     ) -> models.Ruling:
-        """What covers an asset for a need on a day (today), through a login, and why."""
+        """The ruling on an asset for a need on a day (today), through a login."""
         parameters = _given(asset=asset, need=need, day=day, login=login)
         return self._wire.call(models.Ruling, "GET", "/coverage", params=parameters)
 
@@ -147,12 +147,12 @@ class SealPacket:
     def timeline(
         self, asset: str, need: str = "fault", *, since: date, until: date
     ) -> models.Timeline:
-        """What covers an asset on each day between two."""
+        """The cover of an asset on each day between two."""
         parameters = _given(asset=asset, need=need, since=since, until=until)
         return self._wire.call(models.Timeline, "GET", "/coverage/timeline", params=parameters)
 
     def ahead(self, *, vendor: str = "", site: str = "", days: int = 90) -> models.Ahead:
-        """What ends, lapses, overlaps or is not covered."""
+        """Contracts and assets that end, lapse, overlap or are not covered."""
         return self._wire.call(
             models.Ahead, "GET", "/ahead", params={"vendor": vendor, "site": site, "days": days}
         )
@@ -160,18 +160,18 @@ class SealPacket:
     def aligned(
         self, *, vendor: str = "", contracts: Sequence[str] = (), on: date | None = None
     ) -> models.Aligned:
-        """What it costs to let contracts end on one day."""
+        """The cost of letting contracts end on one day."""
         query = _given(vendor=vendor, contracts=list(contracts), on=on)
         return self._wire.call(models.Aligned, "GET", "/ahead/aligned", params=query)
 
     def digest(self) -> models.DigestShown:
-        """How you are told of the time ahead."""
+        """Your digest settings."""
         return self._wire.call(models.DigestShown, "GET", "/digest")
 
     def choose_digest(
         self, every: str, *, sites: Sequence[str] = (), vendors: Sequence[str] = ()
     ) -> models.DigestShown:
-        """Choose how often (never, daily, weekly, monthly) and of what you are told by mail."""
+        """Set how often (never, daily, weekly, monthly) and about what you get a digest by mail."""
         body = {"every": every, "sites": list(sites), "vendors": list(vendors)}
         return self._wire.call(models.DigestShown, "PUT", "/digest", json=body)
 
@@ -196,11 +196,11 @@ class SealPacket:
         return self._wire.call(models.DeskWithSheet, "GET", f"/desks/{key}")
 
     def lint_sheet(self, yaml: str) -> models.SheetFindings:
-        """What is wrong or unwise in a desk sheet, by line."""
+        """Findings of the linter in a desk sheet, by line."""
         return self._wire.call(models.SheetFindings, "POST", "/desks/lint", json={"yaml": yaml})
 
     def preview_sheet(self, yaml: str, *, seed: int = 0, need: str = "") -> models.SheetPreview:
-        """What is found in a desk sheet, and what it makes of a sample packet."""
+        """Findings in a desk sheet, and a sample packet written by it."""
         body = {"yaml": yaml, "seed": seed, "need": need}
         return self._wire.call(models.SheetPreview, "POST", "/desks/preview", json=body)
 
@@ -211,7 +211,7 @@ class SealPacket:
         return self._wire.call(models.SheetBegun, "POST", "/desks/begin", json=body).yaml
 
     def read_replies(self, yaml: str, replies: Mapping[str, str]) -> list[models.ReadReply]:
-        """What replies of a desk would do, by its sheet: their texts by file name. Nothing is kept."""
+        """Read recorded replies of a desk by its sheet, given as texts by file name. Nothing is stored."""
         given = [{"name": name, "text": text} for name, text in replies.items()]
         body = {"yaml": yaml, "replies": given}
         return self._wire.call(models.RepliesRead, "POST", "/desks/read", json=body).items
@@ -292,7 +292,7 @@ def make_token(
 
 
 def _given(**fields: Any) -> dict[str, Any]:
-    """What is given, dates as text."""
+    """The given values, with dates as text."""
     return {
         name: value.isoformat() if isinstance(value, date) else value
         for name, value in fields.items()

@@ -1,4 +1,4 @@
-"""What can go wrong for a caller."""
+"""Errors of the client library."""
 
 from __future__ import annotations
 

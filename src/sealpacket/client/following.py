@@ -1,4 +1,4 @@
-"""What comes after the reference, through the client."""
+"""Packets at their desk: messages, acts, replies, ownership."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ class Following:
     _wire: Wire
 
     def preview_reply(self, number: str, text: str) -> TypedShown:
-        """What would leave of an answer to the desk, beside what was typed."""
+        """Preview an answer to the desk: as typed and as it would leave."""
         return self._wire.call(
             TypedShown, "POST", f"/packets/{part(number)}/messages/preview", json={"text": text}
         )
@@ -66,12 +66,12 @@ class Following:
         files: Sequence[str] = (),
         key: str | None = None,
     ) -> PacketShown:
-        """Tell the desk something, or send it files that were added since the seal."""
+        """Send a comment to the desk, or files added since the seal."""
         body = {"text": text, "case": case, "files": list(files)}
         return self._call("POST", number, "/comment", json=body, key=key)
 
     def dismiss_question(self, number: str, question: str) -> PacketShown:
-        """Say that what looked like a question is none, or needs no answer."""
+        """Dismiss a question that is not one, or needs no answer."""
         return self._call("POST", number, f"/questions/{part(question)}/dismiss")
 
     def take_back(self, number: str, message: str) -> PacketShown:
@@ -171,7 +171,8 @@ class Following:
         return self._call("POST", number, "/settle", json={"cause": cause, "cure": cure})
 
     def hand_guide(self, number: str, by: str = "") -> HandGuide:
-        """What to enter at a desk that is reached by hand, in its own order; `by` is one of its ways: telephone."""
+        """Guide for entering a packet by hand: the fields in the desk's order; `by` is one of its ways, such as
+        telephone."""
         path = f"/packets/{part(number)}/hand"
         return self._wire.call(HandGuide, "GET", path, params={"by": by} if by else None)
 
@@ -280,7 +281,7 @@ def _moment(at: datetime | None) -> str | None:
 
 
 class TrayBox:
-    """What came from outside and has no packet yet."""
+    """Incoming mail and documents that match no packet."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
@@ -294,7 +295,7 @@ class TrayBox:
         return self._wire.save(f"/tray/{part(item)}", target)
 
     def attach(self, item: str, number: str) -> PacketShown:
-        """Bring it to its packet, where it is read as if it had come by itself."""
+        """Attach an item of the tray to a packet, where it is read like any reply."""
         body = {"number": number}
         return self._wire.call(PacketShown, "POST", f"/tray/{part(item)}/attach", json=body)
 

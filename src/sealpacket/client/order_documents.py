@@ -49,7 +49,7 @@ class OrderDocuments:
         )
 
     def preview(self, ident: str, **entry: Any) -> models.EntryPreview:
-        """What entering would do to each record."""
+        """Preview what entering would do to each record."""
         path = f"/order-documents/{part(ident)}/preview"
         return self._wire.call(models.EntryPreview, "POST", path, json=_plain(entry))
 

@@ -78,7 +78,7 @@ class Packets(Following):
         return self._wire.call(PacketShown, "POST", "/packets", json=body, key=key)
 
     def note_context(self, context: Mapping[str, Any], *, key: str | None = None) -> PacketShown:
-        """Note what a program tells of where it was, in the format of program-context.schema.json."""
+        """Note a packet from a program's context, in the format of program-context.schema.json."""
         body = {"context": 1, **context}
         return self._wire.call(PacketShown, "POST", "/packets/from-context", json=body, key=key)
 
@@ -107,7 +107,7 @@ class Packets(Following):
     def similar(
         self, title: str = "", note: str = "", *, asset: str | None = None, number: str = ""
     ) -> Similar:
-        """What is known already that is like a note, or like the draft `number`."""
+        """Find packets and articles similar to a note, or to the draft `number`."""
         query = {"title": title, "note": note, "asset": asset, "number": number}
         parameters = {key: value for key, value in query.items() if value}
         return self._wire.call(Similar, "GET", "/similar", params=parameters)
@@ -179,7 +179,8 @@ class Packets(Following):
         return self._call("POST", number, "/lodge")
 
     def follow(self, number: str, *, wait: bool = True) -> PacketShown:
-        """Look now how the case stands; the worker asks the desk. Raises Refused (desk-away) if it cannot be asked."""
+        """Ask the desk for the status now; the worker does it. Raises Refused (desk-away) if the desk cannot be
+        reached."""
         packet = self._call("POST", number, "/follow")
         if not wait:
             return packet
@@ -196,7 +197,7 @@ class Packets(Following):
         return packet
 
     def sheet_changes(self, number: str) -> SheetChanges:
-        """What the newer sheet of its desk would change for a draft. Raises Refused if there is none."""
+        """The changes that the newer sheet would make to a draft. Raises Refused if there is no newer sheet."""
         return self._wire.call(SheetChanges, "GET", f"/packets/{part(number)}/sheet")
 
     def bring_along(self, number: str) -> PacketShown:
@@ -319,7 +320,7 @@ class Exhibits:
     def summarise(
         self, number: str, name: str, start: datetime | None = None, end: datetime | None = None
     ) -> Summary:
-        """What a log says, and what is new or more frequent between two moments, or around the one when it began."""
+        """The summary of a log, and what is new or more frequent in a time range or around the moment when it began."""
         window = {"start": start, "end": end} if start and end else {}
         parameters = {key: moment.isoformat() for key, moment in window.items() if moment}
         return self._wire.call(
@@ -334,7 +335,7 @@ class Exhibits:
     def values(
         self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200
     ) -> Values:
-        """What was masked, value by value, the most frequent first."""
+        """The masked values of an exhibit, the most frequent first."""
         parameters: dict[str, Any] = {"kind": kind, "q": q, "limit": limit}
         return self._wire.call(
             Values, "GET", f"{self._path(number, name)}/values", params=parameters
@@ -366,7 +367,7 @@ class Exhibits:
         ).drawn
 
     def decisions(self, number: str) -> list[DecisionShown]:
-        """What was decided about the packet's values, the newest first."""
+        """The decisions about a packet's values, the newest first."""
         return self._wire.call(Decisions, "GET", f"/packets/{part(number)}/decisions").decisions
 
     def decide(
@@ -392,7 +393,7 @@ class Exhibits:
         ).decisions
 
     def open_legend(self, number: str, *, reason: str) -> LegendShown:
-        """What the placeholders stand for, and what was said in clear; the custody log notes it with the reason."""
+        """Show the originals of placeholders, and the messages in clear; the custody log records it with the reason."""
         return self._wire.call(
             LegendShown, "POST", f"/packets/{part(number)}/legend", json={"reason": reason}
         )

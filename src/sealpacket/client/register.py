@@ -40,7 +40,7 @@ class Records(Generic[R]):
         return self._wire.call(models.History, "GET", f"{self._path}/{part(handle)}/history")
 
     def preview_merge(self, handle: str, other: str) -> Plain:
-        """What merging another record into this one would do."""
+        """Preview merging another record into this one."""
         found: Plain = self._wire.send(
             "GET", f"{self._path}/{part(handle)}/merge", params={"other": other}
         ).json()
@@ -89,7 +89,7 @@ class Assets(Records[models.AssetShown]):
     """Assets, and where they go."""
 
     def context(self, handle: str) -> models.ThingContext:
-        """What is known around an asset: versions, neighbours, changes, open packets, what was tried."""
+        """The context of an asset: versions, neighbours, changes, open packets, steps tried."""
         path = f"{self._path}/{part(handle)}/context"
         return self._wire.call(models.ThingContext, "GET", path)
 

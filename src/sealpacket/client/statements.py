@@ -15,7 +15,7 @@ from sealpacket.client.wire import Wire, part
 
 
 class Statements:
-    """What vendors think is covered, compared with the register."""
+    """Vendor statements, compared with the register."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire

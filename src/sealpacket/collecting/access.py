@@ -37,5 +37,5 @@ class StepFailed(Exception):
 
 
 def too_late(step: Step) -> StepFailed:
-    """What a step ends with that took longer than it may."""
+    """The error of a step that exceeded its time limit."""
     return StepFailed(f"it took longer than {step.time.total_seconds():g} s")

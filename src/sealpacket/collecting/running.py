@@ -93,7 +93,7 @@ def run_step(step: Step, access: Access, folder: Path) -> Outcome:
 
 
 def files_of(path: Path) -> Iterator[Path]:
-    """What a step has brought: its file, or those of its folder."""
+    """The files that a step has collected."""
     if path.is_dir():
         yield from sorted(path.iterdir())
     elif path.exists():
@@ -108,7 +108,7 @@ def _write_manifest(
     started: datetime,
     outcomes: list[Outcome],
 ) -> None:
-    """What was done, by whom, when, and what came of it."""
+    """A record of a run: steps, actor, times and outcomes."""
     files = [path for step in kit.steps for path in files_of(folder / step.name)]
     manifest = {
         "kit": kit.name,

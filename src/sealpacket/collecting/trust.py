@@ -1,4 +1,4 @@
-"""What a device is trusted by: its host key, and the authority of its certificate."""
+"""How a device is authenticated: its host key, and the authority of its certificate."""
 
 from __future__ import annotations
 

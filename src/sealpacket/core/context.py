@@ -1,4 +1,4 @@
-"""What a program tells of where it was when something went wrong: a small JSON format of ours, version 1.
+"""The context in which a program met an error: a small JSON format of ours, version 1.
 
 Its JSON Schema is docs/reference/program-context.schema.json.
 """
@@ -32,7 +32,7 @@ class ProgramMessage(_Part):
 
 
 class ProgramThing(_Part):
-    """What it ran on, if the program knows."""
+    """The platform, if the program knows it."""
 
     serial: Line = ""
     host: Line = ""

@@ -12,7 +12,7 @@ _BREAK = re.compile(r"\s*[\r\n\u2028\u2029]+\s*")
 
 
 def control_in(value: Any, at: str = "") -> tuple[str, str] | None:
-    """Where in a text, or a tree of lists and mappings, the first control character stands, and which it is."""
+    """The place and the name of the first control character in a text, or in a tree of lists and mappings."""
     if isinstance(value, str):
         letter = CONTROL.search(value)
         return (at, f"U+{ord(letter[0]):04X}") if letter else None
@@ -28,7 +28,7 @@ def control_in(value: Any, at: str = "") -> tuple[str, str] | None:
 
 
 def one_line(text: str) -> str:
-    """The text with a space for each line break: for what is a line wherever it stands, such as a title."""
+    """The text with a space for each line break: for texts of one line, such as titles."""
     return _BREAK.sub(" ", text)
 
 

@@ -24,7 +24,7 @@ class ProblemError(Exception):
 
 
 class Invalid(ProblemError):
-    """What was given cannot be taken as it is."""
+    """The input is not valid."""
 
     code = "invalid"
     title = "This cannot be taken as it is"

@@ -19,7 +19,8 @@ _LOADER: Any = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 
 
 def read_yaml(text: str, thing: str, most: int) -> Any:
-    """What a YAML text holds; `thing` is what it is called, `most` how many values, names and items it may hold.
+    """Parse a YAML text with limits; `thing` names it in errors, `most` is the maximum number of values, names and
+    items.
 
     Raises Invalid with the line, and a code such as `sheet-yaml`. Aliases are refused, so that no text can explode.
     """
@@ -30,7 +31,7 @@ def read_yaml(text: str, thing: str, most: int) -> Any:
 
 
 def yaml_events(text: str, thing: str, most: int) -> Iterator[Any]:
-    """The events of a YAML text: scalars, beginnings and ends, with where they stand. Raises as read_yaml does."""
+    """The events of a YAML text (scalars, starts, ends) with their positions. Raises as read_yaml does."""
     if len(text.encode("utf-8", "replace")) > LARGEST:
         raise Invalid(
             f"The {thing} is larger than 1 MB.",

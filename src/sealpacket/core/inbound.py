@@ -27,7 +27,7 @@ _RUNS = frozenset({
 
 
 class Inspected(BaseModel):
-    """What a file is by its content, and what to mind about it; `warning` is empty for what only is looked at."""
+    """The kind of a file by its content, and a warning; empty for files that are only viewed."""
 
     model_config = ConfigDict(frozen=True)
 

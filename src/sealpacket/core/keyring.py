@@ -13,7 +13,7 @@ ID = 8
 
 
 def key_id(key: bytes) -> bytes:
-    """What tells a key without telling anything of it: the first 8 bytes of a SHA-256."""
+    """A key's id, which reveals nothing of it: the first 8 bytes of a SHA-256."""
     return hashlib.sha256(b"sealpacket key id" + key).digest()[:ID]
 
 

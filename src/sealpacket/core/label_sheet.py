@@ -29,7 +29,7 @@ PER_SHEET = _ACROSS * _DOWN
 
 
 def label_sheet(labels: Iterable[Label], *, skip: int = 0, title: str = "Labels") -> bytes:
-    """A PDF of A4 sheets with 3 × 8 labels of 70 × 37 mm; `skip` leaves so many empty on the first sheet."""
+    """A PDF of A4 sheets with 3 × 8 labels of 70 × 37 mm; `skip` is the number left empty on the first sheet."""
     target = io.BytesIO()
     canvas = Canvas(target, pagesize=A4, invariant=1)
     canvas.setTitle(title)

@@ -44,7 +44,7 @@ class PhotoFault(Exception):
 
 
 class Code(BaseModel):
-    """A code on a photo: what it holds, of which symbology, and its corners in parts of the picture."""
+    """A code on a photo: its text, its symbology, and its corners as fractions of the picture."""
 
     text: str
     symbology: str
@@ -53,7 +53,7 @@ class Code(BaseModel):
 
 @dataclass(frozen=True)
 class Said:
-    """What a code may say of a thing: serials, the likeliest first, part numbers, and ids of our own labels."""
+    """The reading of a code: serials, the likeliest first, part numbers, and ids of our own labels."""
 
     serials: tuple[str, ...]
     products: tuple[str, ...] = ()
@@ -108,7 +108,7 @@ def _code(item: zxingcpp.Barcode, size: tuple[int, int]) -> Code:
 
 
 def meaning(text: str) -> Said:
-    """What the text of a code may say: an address, GS1 element strings, named values, or just a serial."""
+    """Read the text of a code: an address, GS1 element strings, named values, or a serial."""
     text = text.strip()
     if re.match(r"https?://", text, re.IGNORECASE):
         return _from_address(text)

@@ -63,7 +63,7 @@ ON_ITS_WAY = (DeliveryState.QUEUED, DeliveryState.SENDING)
 
 
 class Event(StrEnum):
-    """What can happen to a packet."""
+    """Events in the life of a packet."""
 
     SEAL = "seal"
     REOPEN = "reopen"
@@ -86,7 +86,7 @@ class Event(StrEnum):
 
 
 class Effect(StrEnum):
-    """What else a transition changes in the packet."""
+    """Further changes that a transition makes to the packet."""
 
     NOTE_LODGED = "note when it was lodged"
     NOTE_SETTLED = "note when it was settled"
@@ -116,7 +116,7 @@ class State:
 
 @dataclass(frozen=True)
 class Transition:
-    """What an event does to a packet in any of these states. Without `life` or `turn` they stay as they are."""
+    """The effect of an event in any of these states. Without `life` or `turn` they do not change."""
 
     event: Event
     lives: tuple[Life, ...]
@@ -285,7 +285,7 @@ REFUSALS: tuple[Refusal, ...] = (
         )
     ),
 )  # fmt: skip
-"""What is said of an event that is impossible; the first that fits is the one."""
+"""Refusals of impossible events; the first that matches is used."""
 
 
 def possible(state: State, event: Event) -> Transition | None:

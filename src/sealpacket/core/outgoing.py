@@ -44,7 +44,7 @@ class KeptValue(BaseModel):
 
 
 class RedactedText(BaseModel):
-    """What was found in one typed text. `findings` are in order and do not overlap."""
+    """The findings of one typed text, in order and without overlap."""
 
     model_config = ConfigDict(frozen=True)
 

@@ -23,7 +23,7 @@ _MAGIC = b"SPB2"
 HEADER = len(_MAGIC) + ID + _SALT
 
 Key = bytes | KeyRing
-"""A key, or a ring of which the newest encrypts and any reads."""
+"""A key, or a ring: its newest key encrypts, all of them decrypt."""
 
 
 def _ring(key: Key) -> KeyRing:

@@ -13,7 +13,7 @@ Sort = Literal["only_ours", "only_theirs", "differs", "mistyped"]
 SlipKind = Literal["alike", "swapped", "missing", "extra", "other"]
 MOST_SLIPS = 5000
 COMPARED = ("contract", "level", "starts_on", "ends_on", "site")
-"""What is compared of a line, where the statement says it."""
+"""The fields of a line that are compared, if the statement has them."""
 
 _ALIKE = ("0OQD", "1IL", "5S", "8B", "2Z", "6G", "UV")
 _FOLD = {letter: group[0] for group in _ALIKE for letter in group}
@@ -34,7 +34,7 @@ class CoverLine(BaseModel):
 
 
 class Slip(BaseModel):
-    """One place where two serials differ: characters counted from 1, as they stand on our side and on theirs."""
+    """One difference between two serials: positions from 1, and the characters on our side and on theirs."""
 
     kind: SlipKind
     at: int

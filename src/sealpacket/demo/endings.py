@@ -1,4 +1,4 @@
-"""What comes after the reference, played to the settled end: an array, a kiosk, a firewall, a battery, and a lift."""
+"""Stories played from the reference to the settled end: an array, a kiosk, a firewall, a battery, and a lift."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.stories import StepFailed
 
 _CARD = re.compile(r"card=\d{14}\b")
-"""How a reader's card stands in a kiosk's log."""
+"""A reader's card as a kiosk's log writes it."""
 LIFT = stories.Story(
     "Lift stops beside the floor",
     "The lift at Quay Street stops a hand's breadth above the first floor since this morning.",

@@ -196,7 +196,7 @@ class Play:
 
     @property
     def packet(self) -> PacketShown:
-        """The packet as it stands."""
+        """The current packet."""
         return self.client.packets.get(self.number)
 
 
@@ -205,7 +205,7 @@ def _is_answered(packet: PacketShown) -> bool:
 
 
 def play(house: RunningHouse, folder: Path, log_size: int = 30_000_000) -> int:
-    """Play every step, with a log of so many bytes; the number of the process's exit."""
+    """Play every step, with a log of the given size in bytes. Returns the exit code."""
     with house.client() as client:
         run = Play(house, client, folder, log_size)
         for place, (words, step) in enumerate(run.steps(), 1):

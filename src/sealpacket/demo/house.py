@@ -1,4 +1,4 @@
-"""A whole house on this machine: database, stand-ins, worker and service, started in order and ended in order."""
+"""A complete house on this machine: database, stand-ins, worker and service, started and stopped in order."""
 
 from __future__ import annotations
 
@@ -81,7 +81,7 @@ class RunningHouse:
         popen: Callable[..., subprocess.Popen[bytes]] = subprocess.Popen,
         tell: Callable[[str], None] = lambda words: None,
     ) -> None:
-        """Without `devices` no stand-in device is started; `processes` serve the API.
+        """Without `devices` no simulated device is started; `processes` is the number that serve the API.
 
         `popen` starts all processes and takes what subprocess.Popen does. `tell` is given a word while starting takes
         long.
@@ -109,7 +109,7 @@ class RunningHouse:
 
     @property
     def mail_folder(self) -> Path:
-        """Where the mail stand-in keeps what it is given."""
+        """The folder where the simulated mail server stores mail."""
         return self.folder / "standins" / "mail"
 
     @property
@@ -182,7 +182,7 @@ class RunningHouse:
             self._lock = None
 
     def ended(self) -> str | None:
-        """The name of a process that has ended by itself, if one has."""
+        """The name of a process that has ended unexpectedly, if one has."""
         return next((name for name, process in self._processes if process.poll() is not None), None)
 
     def end(self, name: str) -> None:
@@ -205,7 +205,7 @@ class RunningHouse:
         raise KeyError(name)
 
     def begin(self, name: str) -> None:
-        """Start a process again that was ended or killed, or one more: worker, service, mail gate or a stand-in."""
+        """Restart a process that ended or was killed, or start one more: worker, service, mail gate or a stand-in."""
         match name:
             case _ if name.split(maxsplit=1)[0] == "worker":  # "worker 2" is one more of them
                 self._start(name, "-m", "sealpacket.service", "work")
@@ -223,11 +223,11 @@ class RunningHouse:
                 wait_for_port(self.standin_ports[desk])
 
     def steer(self, vendor: str, **wish: Any) -> None:
-        """What the people at a vendor do: change their stand-in's mood, or what it does with a case."""
+        """Act as a vendor's staff: change the mood of its stand-in, or what it does with a case."""
         self._control(vendor, "POST", json=wish)
 
     def look_at(self, vendor: str) -> dict[str, Any]:
-        """All that a vendor's stand-in knows."""
+        """The state of a vendor's stand-in."""
         found: dict[str, Any] = self._control(vendor, "GET").json()
         return found
 
@@ -406,7 +406,7 @@ class RunningHouse:
         )
 
     def start_devices(self) -> None:
-        """Start the stand-in devices of a house that was started without them."""
+        """Start the simulated devices of a house that was started without them."""
         self._start_devices()
         self._reach_devices()
 
@@ -425,7 +425,7 @@ class RunningHouse:
         )
 
     def _reach_devices(self) -> None:
-        """Tell the house how the demo's devices are reached: their ports change with each start."""
+        """Register the ports of the simulated devices, which change with each start."""
         ports = json.loads(self._published("devices", "devices.json"))
         host_key = self._published("devices", "host_key.pub").strip()
         authority = self._published("devices", "array.pem")
@@ -484,7 +484,7 @@ class RunningHouse:
         return {"pellwick-intake": self._published("pellwick", "certificate.pem")}
 
     def _published(self, vendor: str, name: str) -> str:
-        """What a stand-in has made public in its folder, as soon as it is there."""
+        """The public file of a stand-in, as soon as it exists."""
         path = self.folder / "standins" / vendor / name
         end = time.monotonic() + 30
         while not path.exists() or not path.read_text().endswith("\n"):

@@ -182,7 +182,7 @@ def play(house: RunningHouse, log_size: int = 3_000_000) -> dict[str, str]:
 
 
 def where_to_look(numbers: dict[str, str]) -> str:
-    """What is worth a look first, for whoever opens the demo."""
+    """The first morning of the demo: packets worth opening first."""
     return (
         f"Look first at Today, then at {numbers['being prepared']} (a packet in the making, something is held),\n"
         f"{numbers['asks back']} (Tarnfell asks), {numbers['refused']} (refused), "

@@ -1,4 +1,4 @@
-"""What happens in the demo world: the notes, answers and files of its packets, and the steps that they go through."""
+"""The stories of the demo world: notes, answers and files of its packets, and the steps that they go through."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ class Story:
 
 
 def controller_log(size: int) -> Writer:
-    """Writes the array's log, of about so many bytes."""
+    """Write the array's log, of about the given number of bytes."""
     return lambda path: evidence.write_controller_log(path, size)
 
 

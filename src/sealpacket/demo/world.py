@@ -42,7 +42,7 @@ def kit_text(name: str) -> str:
 
 
 def reached(ports: dict[str, int], host_key: str, authority: str) -> dict[str, dict[str, Any]]:
-    """By serial, how the stand-in devices are reached that listen at these ports."""
+    """How to reach the simulated devices at these ports, by serial."""
     return {
         SWITCH_SERIAL: {
             "port": ports["switch"],
@@ -79,13 +79,13 @@ DESKS = (
     "tarnfell-support", "ovenbird-support", "lumenlathe-care", "pellwick-intake", "hollowmere-requests",
     "saddlewick-claims",
 )  # fmt: skip
-"""Those with a stand-in."""
+"""Vendors with a simulated desk."""
 BY_HAND = ("thornbeck-service", "chimewell-hotline")
 """Those that a person reaches: a web form, a hotline."""
 KITS = ("lumenlathe-kiosk", "ovenbird-switch", "tarnfell-array")
 """The diagnostic kits that ship."""
 SWITCH_SERIAL, ARRAY_SERIAL, KIOSK_SERIAL = "OBS4-551203", "TN9-44120-A", "LK40-7731-0926"
-"""The assets whose devices have a stand-in."""
+"""Assets with a simulated device."""
 OTHER_DESKS = ("thornbeck-lifts", "catmere-software", "kestling-lines", "dovelatch-doors", "inkharrow-leasing",
                "chimewell-telephony")  # fmt: skip
 """Those whose sheets show other shapes; nothing answers at their address."""
@@ -157,7 +157,7 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
 
 
 def _send_documents(house: SealPacket, today: date) -> None:
-    """What has come in from vendors and waits for a person."""
+    """Incoming items from vendors that wait for a person."""
     with tempfile.TemporaryDirectory() as folder:
         for document in order_documents.write(Path(folder), today):
             house.order_documents.send(document)

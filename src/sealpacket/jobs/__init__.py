@@ -1,1 +1,1 @@
-"""What the worker does in the background."""
+"""Background jobs of the worker."""

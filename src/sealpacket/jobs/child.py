@@ -1,4 +1,4 @@
-"""What a child of the worker does: one redaction or one kit, with a context of its own."""
+"""The work of a child process: one redaction or one kit, with a context of its own."""
 
 from __future__ import annotations
 

@@ -46,7 +46,7 @@ log = structlog.get_logger()
 
 
 def settings(app: AppContext, actor: Actor) -> DigestShown:
-    """How the person who asks is told."""
+    """The digest settings of the person who asks."""
     with app.database.transaction() as session:
         return _show(
             app, session.get(Digest, actor.account_id), session.get(Account, actor.account_id)
@@ -56,7 +56,7 @@ def settings(app: AppContext, actor: Actor) -> DigestShown:
 def change(
     app: AppContext, actor: Actor, *, every: str, sites: list[str], vendors: list[str]
 ) -> DigestShown:
-    """Change how often and of what the person is told. Raises Invalid for an unknown site or vendor."""
+    """Change the digest settings of the person who asks. Raises Invalid for an unknown site or vendor."""
     with app.transaction(actor, "digest changed", f"account {actor.name}", every=every) as tx:
         refs = Referred(tx.session)
         for key in sites:
@@ -279,7 +279,7 @@ def send_due(app: AppContext) -> int:
 
 
 def render(app: AppContext, vendors: list[str], sites: list[str]) -> str:
-    """The text of a digest; empty if there is nothing to tell."""
+    """The text of a digest; empty if there is nothing to report."""
     found = ahead(app)
 
     def mine(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:

@@ -45,7 +45,7 @@ def look(settings: Settings) -> Iterator[Looked]:
 
 
 def first_needs(settings: Settings) -> list[str]:
-    """What keeps the house from working and does not come by waiting: a database that is merely away is no fault."""
+    """Faults that prevent the service from working and do not pass by waiting; an unreachable database is not one."""
     found = (act(settings) for what, act in _NEEDED.items() if what != "tables")
     return [fault for fault in found if fault and _AWAY not in fault]
 
@@ -118,7 +118,7 @@ def _connect(url: str, variable: str) -> str:
 
 
 def _refusal(error: SQLAlchemyError, variable: str) -> str:
-    """What the database says to a sign-in that it refuses, or that it cannot be reached; never with the password."""
+    """The database's reason for refusing a connection, or that it cannot be reached; never with the password."""
     if refused := why_refused(error):
         return f"The database refuses the sign-in: {refused}. Check {variable}."
     return f"The database {_AWAY}. Check {variable}, and that PostgreSQL runs there."

@@ -1,4 +1,4 @@
-"""Changing keys: a new master key and encrypting anew with it, a new seal key. For whoever runs the service."""
+"""Key rotation for operators: a new master key, re-encrypting with it, a new seal key."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ _BATCH, _DAY = 500, 86_400
 
 @dataclass
 class Reencrypted:
-    """How many values and files were encrypted anew."""
+    """Counts of re-encrypted values and files."""
 
     values: int = 0
     files: int = 0
@@ -105,7 +105,7 @@ def re_encrypt(app: AppContext) -> Reencrypted:
 
 
 def forget_former(app: AppContext) -> list[str]:
-    """Encrypt the rest anew and take former master keys out of the key file; gives their ids.
+    """Re-encrypt the rest and remove former master keys from the key file. Returns their ids.
 
     Raises Conflict within a day of the newest key: a long upload may have begun before it, and still be under way.
     """
@@ -145,7 +145,7 @@ def _make_lasting(app: AppContext) -> None:
 
 
 def _re_encrypt_values(app: AppContext, column: InstrumentedAttribute[Any], purpose: str) -> int:
-    """Encrypt some values of a column anew; one that is changed meanwhile is left as it then is."""
+    """Re-encrypt some values of a column; one that is changed meanwhile is left alone."""
     model = column.class_
     keys = [getattr(model, key.key) for key in inspect(model).primary_key]
     head = current_head(app.ring)

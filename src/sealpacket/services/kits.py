@@ -155,7 +155,7 @@ def steps_of(kit: Kit, target: str) -> list[KitStepShown]:
 
 
 def findings_of(kit: Kit) -> list[KitFinding]:
-    """What a person should see of a kit before it is run."""
+    """The content of a kit that a person confirms before it runs."""
     return [KitFinding.model_validate(one, from_attributes=True) for one in lint(kit)]
 
 

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 class ProposedAsset(BaseModel):
-    """What one would add, as far as a code tells it."""
+    """A proposed asset, as far as a code identifies it."""
 
     serial: str
     vendor: str | None
@@ -42,7 +42,7 @@ MOST_LABELS = 1000
 
 
 def read_label(app: AppContext, photo: bytes) -> list[CodeRead]:
-    """What the codes on a photo say: for each the assets that it names, or what one would add of it."""
+    """Read the codes on a photo: for each, the assets that it names, or a proposed new asset."""
     from sealpacket.core.labels import PhotoFault, read_codes
 
     try:
@@ -79,7 +79,7 @@ def _matched(session: Session, text: str) -> dict[str, Any]:
 
 
 def _proposed(session: Session, said: Said) -> ProposedAsset:
-    """A new asset as far as a code tells it: its product is known by part number, or by the serials of its like."""
+    """A proposed asset from a code: its product follows from the part number, or from similar serials."""
     products = session.scalars(
         select(Product).where(Product.part_number.in_(said.products)).limit(2)
     ).all()

@@ -26,7 +26,7 @@ class Health(BaseModel):
 
 
 BEAT, SILENT = 5, 20
-"""A worker tells every so many seconds that it lives; one silent for so many is dead, and others do its jobs."""
+"""Seconds between heartbeats of a worker, and of silence after which it counts as dead and others take its jobs."""
 
 
 def health(app: AppContext) -> Health:

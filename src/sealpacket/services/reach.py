@@ -100,7 +100,7 @@ def remove(app: AppContext, actor: Actor, handle: str) -> None:
 
 
 def secret_name(reach: DeviceReach, name: str) -> str:
-    """What the safe calls a secret of a kit."""
+    """The name of a kit's secret in the safe."""
     return str(reach.secrets.get(name, name))
 
 
@@ -127,7 +127,7 @@ def secrets_for(app: AppContext, session: Session, reach: DeviceReach, kit: Kit)
 
 @contextmanager
 def access_to(reach: DeviceReach, kit: Kit, secrets: dict[str, str]) -> Iterator[Access]:
-    """What a kit needs to collect from a device; what it trusts lies in files for so long."""
+    """Access to a device for a kit; trusted keys and certificates are in temporary files meanwhile."""
     with TemporaryDirectory(prefix="sealpacket-") as folder:
         known_hosts, authority = Path(folder, "known_hosts"), Path(folder, "authority.pem")
         if reach.host_key:

@@ -13,7 +13,7 @@ from sealpacket.core.errors import NotFound
 from sealpacket.store.models import SafeSecret
 
 SAFE_PURPOSE = "vault secret"
-"""What the values are encrypted for; what was kept under a former name of the safe stays readable."""
+"""The purpose of the encryption; values stored under a former name of the safe stay readable."""
 MOST = 1000
 
 
@@ -59,7 +59,7 @@ def names_in(session: Session) -> frozenset[str]:
 
 
 def value_of(app: AppContext, session: Session, name: str) -> str:
-    """A secret in clear; empty where there is none of that name."""
+    """A secret in clear; empty if there is none of that name."""
     secret = session.get(SafeSecret, name)
     return app.open_value(secret.value_sealed, SAFE_PURPOSE) if secret else ""
 

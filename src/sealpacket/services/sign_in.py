@@ -82,7 +82,7 @@ class SignedIn:
 
 
 def hash_of(token: str) -> str:
-    """What is kept of a token."""
+    """The stored hash of a token."""
     return hashlib.sha256(token.encode()).hexdigest()
 
 
@@ -92,7 +92,7 @@ def actor_of(account: Any) -> Actor:
 
 
 def password_hash(name: str, password: str) -> str:
-    """What is kept of a password. Raises Invalid for one that is too easy."""
+    """The stored hash of a password. Raises Invalid for one that is too weak."""
     if len(password) < 12:
         raise Invalid(
             "The password has fewer than 12 characters.", "Take a longer one, such as four words."
@@ -151,7 +151,7 @@ def check_password(app: AppContext, name: str, password: str, origin: From) -> A
 
 
 def _keys(app: AppContext, name: str, origin: From) -> list[tuple[str, int]]:
-    """What a try counts for, each with how many there may be."""
+    """The counters of a sign-in attempt, each with its limit."""
     if _account_of(app, origin.device) == name:
         return [(f"device {hash_of(origin.device)}", TRIES)]
     return [

@@ -17,7 +17,7 @@ from sealpacket.store.models import Base, Packet
 
 @dataclass
 class Soundness:
-    """What was looked at, and what is wrong with it."""
+    """The result of checking the stored data."""
 
     entries: int = 0
     files: int = 0

@@ -194,7 +194,7 @@ def _thing(
 
 
 class _Carriers:
-    """What things sit in or run on, each read once."""
+    """The carriers of assets, each read once."""
 
     def __init__(self, session: Session) -> None:
         self._session = session

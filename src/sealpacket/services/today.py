@@ -78,7 +78,7 @@ class Today(BaseModel):
 
 
 class Found(BaseModel):
-    """What was found."""
+    """Search results."""
 
     packets: list[PacketBrief]
     assets: list[AssetShown]
@@ -123,13 +123,13 @@ _WAITING = (
 )
 """All that waits for somebody, the oldest first: nothing is left out, however much there is."""
 MOST_LOOKED_AT = 100
-"""Of so many drafts it is worked out what stops them; of others it is said that they are drafts."""
+"""Maximum number of drafts whose stops are counted; others are only listed."""
 _URGENT = ("asked", Life.REFUSED, Life.ANSWERED, Life.SEALED, Life.DRAFTING)
 
 
 def _in_order(app: AppContext, session: Session, packets: list[Packet]) -> list[PacketBrief]:
-    """What waits for us: what a vendor asked first, then refusals, answers, what could not be sent, drafts; within
-    each what has waited longest."""
+    """Packets that wait for us: questions of vendors first, then refusals, answers, unsent messages, drafts; within
+    each the longest wait first."""
     sorted_ = sorted(packets, key=_urgency)
     drafts = [one for one in sorted_ if one.life == Life.DRAFTING][:MOST_LOOKED_AT]
     stops = stops_of(app, session, drafts)

@@ -60,7 +60,7 @@ def _card(number: int) -> str:
 
 
 def _switch_says(command: str) -> tuple[str, int]:
-    """What the switch answers, and its result code."""
+    """The answer of the switch, and its result code."""
     match " ".join(command.split()):
         case "print model":
             return (

@@ -219,7 +219,7 @@ def _add_replies(app: Flask, desk: Desk) -> None:
 
 
 def _add_decisions(app: Flask, desk: Desk) -> None:
-    """What a customer decides: about what was granted, and that a request is not wanted any more."""
+    """Decisions of a customer: about a grant, and withdrawing a request."""
 
     @app.post("/v2/requests/<ident>/decision")
     @app.post("/v2/requests/<ident>/cancellation")
@@ -290,7 +290,7 @@ def _steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
 
 
 def main() -> None:
-    """Run the desk on loopback until it is told to stop."""
+    """Run the desk on loopback until interrupted."""
     parser = argparse.ArgumentParser(description="Hollowmere Cloud's desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)

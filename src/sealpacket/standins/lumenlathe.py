@@ -183,7 +183,7 @@ class Desk:
         asks: bool = False,
         more: tuple[tuple[str, str], ...] = (),
     ) -> None:
-        """Write to the customer how a case stands."""
+        """Write the status of a case to the customer."""
         one = self.state["cases"][reference]
         one["status"] = status
         lines = [
@@ -375,7 +375,7 @@ def make_control(desk: Desk) -> Flask:
 
 
 def main() -> None:
-    """Run the desk on loopback until it is told to stop."""
+    """Run the desk on loopback until interrupted."""
     parser = argparse.ArgumentParser(description="Lumenlathe's care desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--control-port", type=int, required=True)

@@ -1,4 +1,4 @@
-"""Entity tags (RFC 9110) on what a desk tells, so that nobody has to read the same thing twice."""
+"""Entity tags (RFC 9110) on a desk's answers, so that nobody has to read the same thing twice."""
 
 from __future__ import annotations
 

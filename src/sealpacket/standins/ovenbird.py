@@ -42,7 +42,7 @@ WORDS = {
     "line": {"switch", "firewall"},
     "reply_by": {"mail", "phone"},
 }
-"""What some fields may say."""
+"""Allowed values of some fields."""
 NEEDED = ("your_reference", "kind", "subject", "description", "line", "serial_no", "contract_no", "effect",
           "contact_name", "contact_email", "reply_by")  # fmt: skip
 ALLOWED = {*NEEDED, "os_version", "error_text", "contact_phone", "since"}
@@ -196,7 +196,7 @@ def _add_notes(app: Flask, desk: Desk) -> None:
 
 
 def _note_problems(one: dict[str, Any], body: str, key: str) -> Any:
-    """What the desk has against a note."""
+    """The desk's objections to a note."""
     if not body or not key:
         yield "missing", "body", "A note needs a body and a key."
     if one["state"] == "Closed":
@@ -209,7 +209,7 @@ def _note_problems(one: dict[str, Any], body: str, key: str) -> Any:
 
 
 def _add_acts(app: Flask, desk: Desk) -> None:
-    """What a customer can do beside writing: closing, and a new beginning within ten days."""
+    """Acts of a customer other than notes: closing, and reopening within ten days."""
 
     @app.post("/requests/<ident>/closing")
     @app.post("/requests/<ident>/reopening")
@@ -333,7 +333,7 @@ def _steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
 
 
 def main() -> None:
-    """Run the desk on loopback until it is told to stop."""
+    """Run the desk on loopback until interrupted."""
     parser = argparse.ArgumentParser(description="Ovenbird Networks' support desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)

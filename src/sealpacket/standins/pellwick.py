@@ -286,7 +286,7 @@ VERDICTS = {"yes": "done", "no": "assigned"}
 
 
 def _add_verdicts(app: Flask, desk: Desk) -> None:
-    """What a customer says of a proposal, and an escalation."""
+    """A customer's verdict on a proposal, and escalation."""
 
     @app.post("/intakes/<number>/verdicts")
     @app.post("/intakes/<number>/escalations")
@@ -384,7 +384,7 @@ def _steer(one: dict[str, Any], wish: dict[str, Any]) -> None:
 
 
 def main() -> None:
-    """Run the desk on loopback until it is told to stop."""
+    """Run the desk on loopback until interrupted."""
     parser = argparse.ArgumentParser(description="Pellwick's desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)

@@ -306,7 +306,7 @@ async def _serve(desk: Desk, port: int) -> None:
 
 
 def main() -> None:
-    """Run the desk on loopback until it is told to stop."""
+    """Run the desk on loopback until interrupted."""
     parser = argparse.ArgumentParser(description="Saddlewick Power's claims desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--control-port", type=int, required=True)

@@ -130,7 +130,7 @@ class Desk:
             self.state = json.loads(self._file.read_text())
 
     def call(self, case: dict[str, Any]) -> None:
-        """Tell the customer's own service that something happened, signed with the token; a call that fails is lost."""
+        """Call the customer's webhook, signed with the token; a failed call is lost."""
         if not self.calls or self.mood["down"]:
             return
         body = json.dumps(
@@ -554,7 +554,7 @@ def _add_control(app: Flask, desk: Desk) -> None:
 
 
 def main() -> None:
-    """Run the desk on loopback until it is told to stop."""
+    """Run the desk on loopback until interrupted."""
     parser = argparse.ArgumentParser(description="Tarnfell Storage's support desk, simulated.")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--folder", type=Path, required=True)

@@ -1,1 +1,1 @@
-"""What is kept: records in PostgreSQL, large content as encrypted blobs."""
+"""Storage: records in PostgreSQL, large content as encrypted blobs."""

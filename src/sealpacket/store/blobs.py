@@ -71,7 +71,7 @@ class Blobs:
                 yield name
 
     def re_encrypt(self, name: str) -> bool:
-        """Encrypt a blob anew if it is not encrypted with the newest key; gives whether it was not.
+        """Re-encrypt a blob that is not encrypted with the newest key. Returns whether it was changed.
 
         Whoever reads it meanwhile reads it as it was.
         """

@@ -1,4 +1,4 @@
-"""What is read from the register, kept in a process for as long as nobody changes the register.
+"""A cache of values read from the register, valid until the register changes.
 
 Triggers of the database note every transaction that writes to one of these tables. A session asks once which have been
 noted; what it then reads is kept for the next session that gets the same answer. A session that has written to the
@@ -22,7 +22,7 @@ REGISTER_TABLES = frozenset({
     "entitlement_asset", "entitlement_product", "entitlement_site", "vendor_login", "login_tie", "desk", "desk_sheet",
     "redaction_plan",
 })  # fmt: skip
-"""Tables of which something may be kept; migration 0005 gives each its trigger."""
+"""Tables whose values may be cached; migration 0005 gives each its trigger."""
 MOST = 2000
 """Maximum number of values kept; the one that was used least recently makes room."""
 KEPT = 100
@@ -42,7 +42,7 @@ class RegisterCache:
         self._values: OrderedDict[What, Any] = OrderedDict()
 
     def info(self) -> dict[str, Any]:
-        """What a session needs to know to find it."""
+        """The session info by which it is found."""
         return {_CACHE: self}
 
     def get(self, revision: Revision, what: What, read: Callable[[], T]) -> T:

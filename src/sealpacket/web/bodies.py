@@ -65,7 +65,7 @@ def expect_upload() -> None:
 
 
 def read_small(most: int) -> bytes:
-    """A body of so many bytes at most, whatever its length is said to be. Raises TooLarge for a longer one."""
+    """A body with a maximum number of bytes, whatever length is declared. Raises TooLarge for a longer one."""
     data = b""
     while block := request.stream.read(1 << 16):
         data += block

@@ -25,7 +25,7 @@ from gunicorn.workers.gthread import TConn, ThreadWorker
 
 LARGEST_HEAD = 64 << 10
 SMALL_BODY = 256 << 10
-"""A body of up to so many bytes is gathered before a thread sees the request."""
+"""Maximum bytes of a body that is read completely before a thread gets the request."""
 HEAD_SECONDS, BODY_SECONDS, LINGER_SECONDS = 10.0, 20.0, 2.0
 MOST_DRAINED = 4 << 20
 IDLE_SECONDS = 30
@@ -33,7 +33,7 @@ IDLE_SECONDS = 30
 TRANSFERS = 6
 """Threads of one process for uploads and downloads."""
 SPARE = 64
-"""So many connections of a process are kept free: the oldest that only gather make room."""
+"""Reserve of connections; below it the oldest incomplete requests are closed."""
 
 _END = b"\r\n\r\n"
 _LENGTH = re.compile(rb"(?im)^content-length[ \t]*:[ \t]*(\d{1,18})[ \t]*\r?$")
@@ -141,7 +141,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
             conn.close()
 
     def _gather(self, conn: Gathered, arrived: bytes) -> None:
-        """Wait in the main loop for a request of which some may be there already."""
+        """Wait in the main loop for the rest of a request."""
         conn.arrived, conn.needs, conn.is_transfer, conn.head = arrived, 0, False, b""
         conn.deadline = time.monotonic() + HEAD_SECONDS
         conn.sock.setblocking(False)
@@ -203,7 +203,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
     def _asked(
         self, path: str, headers: dict[str, str]
     ) -> tuple[str, list[tuple[str, str]], bytes]:
-        """What the application answers to a GET of ours: its status, headers and body."""
+        """The application's answer to an internal GET: status, headers and body."""
         said: list[Any] = []
         environ = {
             "REQUEST_METHOD": "GET", "SCRIPT_NAME": "", "PATH_INFO": path, "QUERY_STRING": "",
@@ -239,7 +239,7 @@ class Gatherer(ThreadWorker):  # type: ignore[misc]
         self._write(conn, head + body, close=True)
 
     def _file(self, path: str) -> bytes:
-        """A file of the console's as it is answered to everybody; empty where there is none."""
+        """The public answer for a file of the console; empty if there is no such file."""
         if path not in self._files:
             status, headers, body = self._asked(path, {})
             if not status.startswith("200 "):

@@ -51,7 +51,7 @@ def is_idempotent(view: Any) -> bool:
 
 
 def _fingerprint() -> str:
-    """Method, address and body; of a file that is sent as it is, its size stands for the body."""
+    """Hash of method, address and body; for an uploaded file, its size instead of the body."""
     asked = f"{request.method} {request.full_path}\n".encode()
     body = request.get_data(cache=True) if request.is_json else str(request.content_length).encode()
     return hashlib.sha256(asked + body).hexdigest()

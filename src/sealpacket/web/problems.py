@@ -34,7 +34,7 @@ Model = TypeVar("Model", bound=type[BaseModel])
 
 
 def cached_schema(model: Model) -> Model:
-    """Remember the schema of a model that many operations answer with; making it anew for each took seconds."""
+    """Cache the schema of a model that many operations answer with; computing it for each took seconds."""
     made = cache(model.model_json_schema)
     setattr(model, "model_json_schema", made)  # noqa: B010 - a class method of pydantic's
     return model
@@ -42,7 +42,7 @@ def cached_schema(model: Model) -> Model:
 
 @cached_schema
 class Problem(BaseModel):
-    """What went wrong: `code` is stable, `detail` is a sentence, `remedy` says what to do."""
+    """Problem details (RFC 9457): `code` is stable, `detail` is a sentence, `remedy` says what to do."""
 
     type: str
     title: str
@@ -78,7 +78,7 @@ def problem(status: int, code: str, title: str, detail: str, remedy: str, **fact
 
 
 def invalid_request(error: ValidationError) -> Response:
-    """What is wrong with a request's path, query or body: the first fault, with its field."""
+    """The first fault in a request's path, query or body, with its field."""
     first = error.errors()[0]
     field = ".".join(str(part) for part in first["loc"])
     if request.content_length and not request.is_json and not field:

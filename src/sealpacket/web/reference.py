@@ -102,7 +102,7 @@ def _complete(operation: dict[str, Any], method: str, path: str, view: Callable[
 
 
 def _description(view: Callable[..., Any], roles: tuple[str, ...]) -> str:
-    """What the service function behind it says of itself, and who may call it."""
+    """The description of an operation: the docstring of its service function, and who may call it."""
     said = [inspect.getdoc(function) for function in _service_functions(view)] or [
         inspect.getdoc(view)
     ]
@@ -126,7 +126,7 @@ def _service_functions(view: Callable[..., Any]) -> list[Callable[..., Any]]:
 
 
 def _refusals(method: str, roles: tuple[str, ...]) -> set[str]:
-    """What somebody gets who is not signed in, or may not do this."""
+    """The answers for callers who are not signed in, or not allowed to do this."""
     if roles == (ANYONE,):
         return set()
     if roles == (ANY_ROLE,) and method in ("GET", "HEAD"):

@@ -12,8 +12,8 @@ from sealpacket.web.gathering import Gatherer
 
 http.SERVER = "sealpacket"
 KEPT_OPEN = 75
-"""A connection without a request stays open so many seconds: longer than clients and proxies keep theirs, so that it is
-they who close it, and never we while a request is on its way."""
+"""Seconds that an idle connection stays open: longer than clients and proxies keep theirs, so that they close it, and
+never we while a request is on its way."""
 
 
 class Server(BaseApplication):  # type: ignore[misc]

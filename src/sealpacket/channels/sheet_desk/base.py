@@ -1,4 +1,4 @@
-"""What a desk of a sheet can do on every channel."""
+"""The parts of a desk made from a sheet that all channels share."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ NUMBER = "P-0001"
 
 
 def pattern_of(template: str, anything: str) -> str:
-    """A template of the sheet as a pattern: `anything` matches what stands in braces."""
+    """A template of the sheet as a pattern: `anything` matches the values in braces."""
     return re.sub(r"\\\{[a-z._\\]+\\\}", lambda _: anything, re.escape(template))
 
 
@@ -69,7 +69,7 @@ class SheetDesk:
             return next((one for one in reversed(self.heard) if one.what == what), None)
 
     def listen_to(self, way: Desk) -> Any:
-        """What the desk says now of the case, as our side reads it."""
+        """The desk's current answer about the case, as our side reads it."""
         return way.follow(self.reference).body
 
     def _start(self) -> None:

@@ -85,7 +85,7 @@ class HttpSheetDesk(SheetDesk):
         return [*found, (follow, ("GET",), lambda asked, path: self._said(200))]
 
     def _pattern(self, path: str) -> str:
-        """A path of the sheet as a pattern: the case has its reference, what else stands in braces is anything."""
+        """A path of the sheet as a pattern: the reference is the case's, other values in braces are free."""
         parts = path.split("{reference}")
         return re.escape(self.reference).join(pattern_of(part, "[^/]+") for part in parts)
 

@@ -72,7 +72,7 @@ class Term:
 
 @dataclass(frozen=True)
 class Extension:
-    """What it takes to let one contract end on another day: `days` more, at the price of a day of its present term."""
+    """The extension of one contract to another day: `days` more, at the price of a day of its present term."""
 
     contract: str
     ends_on: date

@@ -1,4 +1,4 @@
-"""What a ruling is made from, and what it says."""
+"""The input and the result of a ruling."""
 
 from __future__ import annotations
 
@@ -22,7 +22,8 @@ class Value(BaseModel):
 
 
 class Carrier(Value):
-    """What a thing sits in (`part`: a node in its cluster, a module in its chassis) or runs on (`software`)."""
+    """The carrier of an asset: what it sits in (`part`: a node in its cluster, a module in its chassis) or runs on
+    (`software`)."""
 
     serial: str
     product: str
@@ -116,7 +117,7 @@ class Candidate(Value):
 
 
 class Question(Value):
-    """What is asked: cover for this need, on this day, through this login (if one is chosen).
+    """A question about cover: for this need, on this day, through this login (if one is chosen).
 
     `on_behalf_of`: the person for whom the login's owner would send it, if it is someone else.
     """
@@ -148,7 +149,7 @@ class Cure(Value):
 
 
 class Ruling(Value):
-    """The reasoned decision on cover. `holds` is false where the route exists but cannot be used as things stand."""
+    """The reasoned decision on cover. `holds` is false if the route exists but cannot be used at present."""
 
     route: Route
     holds: bool

@@ -370,7 +370,7 @@ def _cover_reason(chosen: Candidate, thing: Thing, way: Touch) -> str:
 
 
 def _registration(thing: Thing) -> tuple[list[str], list[Cure]]:
-    """What stops a product that its vendor wants registered first, and the cure."""
+    """The obstacle for a product that must be registered first, with its cure."""
     if thing.registered:
         return [], []
     what = thing.serial or thing.product_name
@@ -397,7 +397,7 @@ def _warnings(question: Question, thing: Thing) -> tuple[str, ...]:
 
 
 def _login_hindrances(question: Question, chosen: Candidate) -> tuple[list[str], list[Cure]]:
-    """What the login cannot do for this, with the cures: another login first, then what to ask of the vendor."""
+    """What the chosen login lacks, with cures: another login first, then what to ask of the vendor."""
     login = question.login
     if login is None:
         return [], []

@@ -12,7 +12,7 @@ from sealpacket.core.order_documents.page import DocumentFault, Page, Place
 
 @dataclass(frozen=True)
 class OpenedDocument:
-    """What an order document is, and its pages; `sender` of a mail."""
+    """An order document: its kind and pages; `sender` of a mail."""
 
     kind: Literal["pdf", "mail"]
     pages: tuple[Page, ...]

@@ -53,7 +53,7 @@ class Proposal(BaseModel):
 
 
 class Item(BaseModel):
-    """One thing that was bought: its serial, and what stands in the same row."""
+    """One item that was bought: its serial, and other values of its row."""
 
     serial: Proposal
     product: Proposal | None = None
@@ -75,7 +75,7 @@ class Reading(BaseModel):
 
 @dataclass(frozen=True)
 class Known:
-    """What the register knows: names of vendors by key, and which words are serials or part numbers."""
+    """Facts of the register: names of vendors by key, and which words are serials or part numbers."""
 
     vendors: Mapping[str, str] = field(default_factory=dict)
     serials: frozenset[str] = frozenset()
@@ -89,7 +89,7 @@ class _Cell(NamedTuple):
 
 
 class _Found(NamedTuple):
-    """Where a value stands: on which page, in which line, from where to where."""
+    """The position of a value: page, line, start and end."""
 
     page: Page
     line: Line
@@ -148,7 +148,7 @@ def id_like(pages: Iterable[Page]) -> set[str]:
 def read_order_document(
     pages: Sequence[Page], known: Known | None = None, sender: str = ""
 ) -> Reading:
-    """What an order document proposes. Nothing of it is certain: a person has the word."""
+    """The proposal read from an order document. Nothing of it is certain: a person decides."""
     known = known or Known()
     reading = Reading()
     for page in pages:
@@ -175,7 +175,7 @@ def _once(proposals: list[Proposal]) -> list[Proposal]:
 
 
 def _labelled_values(page: Page, number: int) -> Iterator[Proposal]:
-    """Values that stand behind their label in the line, in the next cell, or below it."""
+    """Values after their label in the line, in the next cell, or below it."""
     line = page.lines[number]
     for match in _labelled().finditer(line.text):
         name = _labels()[_plain(match["label"])]
@@ -227,7 +227,7 @@ def _cells(line: Line) -> list[_Cell]:
 
 
 def _values(name: str, found: _Found, *, sure: bool, loose: bool) -> Iterator[Proposal]:
-    """What a field can take from a stretch of text; `loose`: only what cannot be mistaken for prose."""
+    """The value that a field can take from a piece of text; `loose`: only values that cannot be mistaken for prose."""
     if name in _IDS or name == "passcode":
         yield from _identifier(name, found, sure=sure, loose=loose)
     elif name in _DATES:
@@ -337,7 +337,7 @@ def _before(text: str, start: int) -> str:
 
 
 def _months_on(start: date, months: int) -> date:
-    """The same day so many months later, or the last of that month."""
+    """The same day a number of months later, or the last of that month."""
     years, month = divmod(start.month - 1 + months, 12)
     year = start.year + years
     last = (date(year + (month == 11), (month + 1) % 12 + 1, 1) - timedelta(days=1)).day
@@ -393,7 +393,7 @@ def _row(
 
 
 def _nearest(cell: _Cell, columns: Mapping[str, tuple[float, float]]) -> str:
-    """The column whose heading stands over a cell, or nearest to it."""
+    """The column whose heading is above a cell, or nearest to it."""
     left, right = cell.words[0].left, cell.words[-1].right
 
     def apart(name: str) -> tuple[float, float]:

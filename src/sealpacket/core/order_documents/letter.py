@@ -17,7 +17,7 @@ _WORD = re.compile(r"\S+")
 
 
 def open_mail(content: bytes) -> EmailMessage:
-    """The mail. Raises DocumentFault if this is none."""
+    """Parse a mail. Raises DocumentFault if it is not one."""
     message = message_from_bytes(content, policy=policy.default)
     if not isinstance(message, EmailMessage) or not (message["From"] or message["Subject"]):
         raise DocumentFault(
@@ -30,7 +30,7 @@ def open_mail(content: bytes) -> EmailMessage:
 
 
 def text_page(message: EmailMessage) -> Page:
-    """What the mail says, as one page whose units are columns and lines."""
+    """The text of a mail, as one page whose units are columns and lines."""
     rows = [
         f"{name}: {_header(message, name)}" for name in ("From", "Date", "Subject") if message[name]
     ]

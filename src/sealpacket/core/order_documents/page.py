@@ -9,7 +9,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 CELL_BREAK = "  "
-"""What stands in a line's text between two cells: more room than between two words."""
+"""The separator between two cells in a line's text: wider than between two words."""
 
 
 class DocumentFault(Exception):
@@ -61,7 +61,7 @@ class Line:
     starts: tuple[int, ...]
 
     def within(self, start: int, end: int) -> list[Word]:
-        """The words that stand in a part of the text."""
+        """The words in a part of the text."""
         found = zip(self.words, self.starts, strict=True)
         return [word for word, begins in found if begins < end and begins + len(word.text) > start]
 

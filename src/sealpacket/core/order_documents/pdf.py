@@ -101,7 +101,7 @@ def _slant(text: Any) -> int:
 def _words(
     page: Any, text: Any, slant: int, size: tuple[float, float], most: int
 ) -> Iterator[Word]:
-    """Characters put together to words while they stand close to one another."""
+    """Characters joined to words while they are close to one another."""
     width, height = size
     x0, y0, x1, y1 = page.get_cropbox()
     wide, high = max(x1 - x0, 1), max(y1 - y0, 1)

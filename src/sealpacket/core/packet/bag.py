@@ -39,7 +39,7 @@ class BagFile:
 
 @dataclass(frozen=True)
 class SealedBag:
-    """What was sealed: SHA-256 of the tag manifest (hex), payload bytes and files, and the name of the key."""
+    """The result of sealing: SHA-256 of the tag manifest (hex), payload bytes and files, and the name of the key."""
 
     tag_manifest: str
     octets: int

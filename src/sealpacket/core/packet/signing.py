@@ -56,7 +56,7 @@ class SealKey:
 
     @classmethod
     def from_jwk(cls, text: str | bytes) -> SealKey:
-        """A key from a JSON Web Key (RFC 7517). Raises Invalid if it is none."""
+        """Read a key from a JSON Web Key (RFC 7517). Raises Invalid if it is not one."""
         try:
             body = json.loads(text)
             if not isinstance(body, dict) or body.get("crv") != "Ed25519":
@@ -160,7 +160,7 @@ class SealKeys:
         return {"keys": [key.public_jwk() for key in self.all]}
 
     def of(self, signature: bytes) -> SealKey | None:
-        """The key that a signature names; None if it is none of these."""
+        """The key that a signature names; None if it is not among these."""
         name = name_in(signature)
         return next((key for key in self.all if key.name == name), None)
 

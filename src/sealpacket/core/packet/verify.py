@@ -20,7 +20,7 @@ _LINE = re.compile(r"([0-9a-f]{64}) [ *](.+)")
 
 @dataclass
 class Verdict:
-    """What was verified. `faults` is empty if the bag is whole and the seal is the key's."""
+    """The result of verifying. `faults` is empty if the bag is complete and the seal is the key's."""
 
     name: str
     files: int = 0

@@ -20,7 +20,7 @@ from sealpacket.core.guarded_yaml import read_yaml
 LONGEST = 20_000
 """Characters of a message that are read."""
 MOST = 30
-"""Things wanted that are told apart in one message."""
+"""Maximum number of separate questions in one message."""
 
 
 class Want(BaseModel):
@@ -58,7 +58,7 @@ def _languages() -> dict[str, _Rules]:
 
 
 def wants_in(text: str) -> tuple[Want, ...]:
-    """All that a message wants of us, in its order; empty where it only tells something."""
+    """The questions and requests in a message, in order; empty if it only informs."""
     said = without_history(text[:LONGEST])
     rules = _rules_for(said)
     if not rules:
@@ -128,7 +128,7 @@ _OF_A_DATE = re.compile(
     r"[a-zà-ÿ(]|(?:Jan|Feb|Mär|Maart|Mei|Mai|Apr|Avr|Abr|Jun|Juin|Jul|Juil|Aug|Ago|Sept?|Okt|Oct|Nov|De[zc]|Déc|Dic|Ene|Fév)"
     r"[a-zà-ÿ]*\b"
 )
-"""What goes on behind a number with a dot that ends no sentence: a month, or a small letter."""
+"""Text after a number with a dot that does not end a sentence: a month, or a small letter."""
 
 
 def sentences(text: str) -> Iterator[str]:

@@ -35,7 +35,7 @@ class OrderDocumentItem(Form):
 
 
 class OrderDocumentEntry(Form):
-    """What a person has read and said yes to. `cost_minor` in minor units of `currency` (ISO 4217).
+    """The values that a person has confirmed. `cost_minor` in minor units of `currency` (ISO 4217).
 
     `keep_passcode`: the passcode that was found is kept with the contract, unless another one is given. Without
     `reference` nothing is said of what the contract grants. `everything`: it covers all of the vendor's things. Left
@@ -65,7 +65,7 @@ Outcome = dict[str, Any]
 
 
 def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry) -> list[Outcome]:
-    """What entering would do to each record. It is done, looked at and taken back: so it is what will be done."""
+    """Preview what entering would do to each record: it is done and rolled back, so it is exact."""
     with app.database.transaction() as session:
         document = find_order_document(session, ident)
         trial = session.begin_nested()

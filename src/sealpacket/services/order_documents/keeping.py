@@ -120,7 +120,7 @@ def read(app: AppContext, ident: str) -> None:
 
 
 def _known(session: Session, pages: Sequence[OrderDocumentPage]) -> Known:
-    """What the register knows of the words of an order document."""
+    """Facts of the register about the words of an order document."""
     words = sorted(id_like(pages))
     serials: set[str] = set()
     products: set[str] = set()

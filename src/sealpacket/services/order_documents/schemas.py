@@ -1,4 +1,4 @@
-"""What is shown of order documents."""
+"""Response models of order documents."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ class OrderDocumentPageShown(BaseModel):
 
 
 class EnteredRecord(BaseModel):
-    """What entering did to a record."""
+    """The effect of entering on a record."""
 
     kind: str
     called: str
@@ -68,6 +68,6 @@ class EntryChange(BaseModel):
 
 
 class EntryEffect(EnteredRecord):
-    """What entering would do to a record, field by field."""
+    """The effect that entering would have on a record, field by field."""
 
     changes: list[EntryChange]

@@ -34,7 +34,7 @@ MOST = 200
 _RANKED = 100
 _MOST_WORDS = 12
 DEEPEST = 20
-"""So many things may sit in one another."""
+"""Maximum depth of assets within assets."""
 
 
 def get(app: AppContext, kind: Kind, handle: str) -> dict[str, Any]:
@@ -133,7 +133,7 @@ def noted(tx: AuditedTransaction, actor: Actor, kind: Kind, row: Any, verb: str)
 
 
 def touch(session: Session, row: Any) -> None:
-    """Let a record have a new version: something that belongs to it has changed. It is read anew when next asked."""
+    """Give a record a new version because something that belongs to it has changed; it is reloaded on next access."""
     session.flush()
     row.updated_at = func.now()
     session.flush()
@@ -372,7 +372,7 @@ def found_ids(query: str, limit: int) -> Any:
 
 @cache
 def _found(words: int) -> TextClause:
-    """The statement of a search for so many words, written once: it is asked for at every letter that is typed."""
+    """The statement of a search for a number of words, built once: it runs at every letter typed."""
     holds = " AND ".join(f"search_text LIKE :word{place}" for place in range(words)) or "true"
     return text(
         f"""SELECT id FROM (

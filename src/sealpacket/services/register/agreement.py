@@ -1,4 +1,4 @@
-"""Whether the fields of a form agree with one another: told in a preview, before the database would refuse."""
+"""Checks that the fields of a form agree with one another, so that a preview shows it before the database refuses."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a column may fill: the fields of each kind of record, from its form; and where a record is found again."""
+"""The fields that a column may fill, from the form of each kind of record; and how a record is identified."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ Key = tuple[Any, ...]
 
 
 def natural_columns(kind: Kind) -> tuple[InstrumentedAttribute[Any], ...]:
-    """The columns that tell records of a kind apart."""
+    """The columns that identify a record of a kind."""
     columns: dict[str, tuple[InstrumentedAttribute[Any], ...]] = {
         "product": (Product.vendor_id, Product.part_number),
         "asset": (Asset.vendor_id, Asset.serial),
@@ -74,7 +74,7 @@ def natural_columns(kind: Kind) -> tuple[InstrumentedAttribute[Any], ...]:
 
 
 def natural_key(kind: Kind, refs: Referred, given: Mapping[str, Any]) -> Key:
-    """What tells the record apart that these fields are about. Raises Invalid for an unknown vendor or contract."""
+    """The identity of the record that these fields are about. Raises Invalid for an unknown vendor or contract."""
     if kind.name == "entitlement":
         contract = refs.contract(refs.vendor(given["vendor"]), given["contract"], "contract")
         return contract, given["reference"], date.fromisoformat(given["starts_on"])
@@ -83,7 +83,7 @@ def natural_key(kind: Kind, refs: Referred, given: Mapping[str, Any]) -> Key:
 
 
 def records_by_key(session: Session, kind: Kind, keys: Iterable[Key]) -> dict[Key, Any]:
-    """The records that are there already, by what tells them apart."""
+    """The existing records, by identity."""
     columns = natural_columns(kind)
     wanted = list(keys)
     if not wanted:

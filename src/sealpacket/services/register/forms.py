@@ -26,13 +26,13 @@ from sealpacket.core.coverage import Listing, Need, Reach
 
 
 class Form(BaseModel):
-    """What is given. Unknown fields are refused."""
+    """The base of request models. Unknown fields are refused."""
 
     model_config = ConfigDict(extra="forbid", str_strip_whitespace=True)
 
 
 class Shown(BaseModel):
-    """What is shown of a record: `version` is its ETag."""
+    """The base of response models of records: `version` is the ETag."""
 
     id: str
     version: int
@@ -146,7 +146,7 @@ class PersonForm(Form):
 
 
 class SiteForm(Form):
-    """A place where assets stand; `contact` is a person's key."""
+    """A place where assets are; `contact` is a person's key."""
 
     key: Key
     name: Short
@@ -211,7 +211,7 @@ class ContractForm(Form):
 
 
 class EntitlementForm(Form):
-    """What a contract grants. Without serials and products it covers everything of the vendor's.
+    """An entitlement of a contract. Without serials and products it covers everything of the vendor's.
 
     `listings` are serials that are listed for a part of the term only. `co_term`: it is renewed with its contract.
     `reach`: whether it also covers the parts in what it lists, and the software on it.

@@ -86,7 +86,7 @@ class FieldChange(BaseModel):
 
 
 class RowFault(BaseModel):
-    """What is wrong with a row: in which field, and in which column if it is a cell."""
+    """A fault of a row: the field, and the column if it is a cell."""
 
     field: str
     column: str
@@ -94,7 +94,8 @@ class RowFault(BaseModel):
 
 
 class ImportRow(BaseModel):
-    """What a row would do: `changes` of a changed one, `body` of a new one, `faults` and `cells` of a rejected one."""
+    """The effect of a row: `changes` of a changed record, `body` of a new one, `faults` and `cells` of a rejected
+    one."""
 
     row: int
     outcome: Outcome
@@ -459,6 +460,6 @@ def must_be(intake: Intake, *states: str) -> None:
 
 
 def put(app: AppContext, ident: str, **fields: Any) -> None:
-    """Note how an import stands, in a transaction of its own."""
+    """Record the state of an import, in a transaction of its own."""
     with app.database.transaction() as session:
         session.execute(update(Intake).where(Intake.id == ident).values(**fields))

@@ -137,7 +137,7 @@ class Judge:
         faults: Faults,
         there: Any,
     ) -> dict[str, Any]:
-        """What one row would do; `there` is the record that it is about, if there is one."""
+        """The effect of one row; `there` is the existing record, if any."""
         kind = self._kind
         called = str(
             given.get(kind.natural[-1] if kind.name != "entitlement" else "reference") or ""

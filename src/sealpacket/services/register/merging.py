@@ -14,12 +14,12 @@ from sealpacket.services.register.kinds import KINDS, Kind
 from sealpacket.store.models import Asset, AssetStay, Base, ContractTerm, MergedRecord, Vendor
 
 _OWN = {AssetStay.__tablename__, ContractTerm.__tablename__}
-"""What is a part of the record itself, and goes with it."""
+"""Tables that are parts of the record itself, and move with it."""
 MERGED_KINDS = ("asset", "person", "site", "product", "contract")
 
 
 def preview(app: AppContext, kind: Kind, handle: str, other: str) -> dict[str, Any]:
-    """What merging would do: which fields the one that stays would take over, and how much would move to it."""
+    """Preview a merge: the fields that the remaining record would take over, and how many rows would move to it."""
     with app.database.transaction() as session:
         stays, goes = kind.find(session, handle), kind.find(session, other)
         _check(kind, stays, goes)
@@ -130,7 +130,7 @@ def _references(kind: Kind) -> list[tuple[Table, str]]:
 
 
 def _move(session: Session, table: Table, column: str, gone: str, stays: str) -> None:
-    """Let rows that refer to one record refer to the other; one that would stand there twice goes."""
+    """Make rows that refer to one record refer to the other; duplicates are dropped."""
     keys = [item for item in table.primary_key.columns if item.name != column]
     if column in table.primary_key.columns:
         mine, twin = table.alias("mine"), table.alias("twin")

@@ -1,4 +1,4 @@
-"""What forms refer to by its name, looked up once each."""
+"""Records that forms refer to by name, each looked up once."""
 
 from __future__ import annotations
 
@@ -121,7 +121,7 @@ class Referred:
             self._known |= {("asset", vendor_id, serial): found.get(serial) for serial in part}
 
     def carrier(self, vendor_id: str, text: str) -> str:
-        """What an asset sits in or runs on: a serial of the same vendor's, or vendor:serial."""
+        """The carrier of an asset: a serial of the same vendor, or vendor:serial."""
         key, colon, serial = text.partition(":")
         if colon and ("vendor", key) not in self._known:
             self._known[("vendor", key)] = self._session.scalar(
@@ -140,7 +140,7 @@ class Referred:
         return self
 
     def _read_all(self, what: str, vendor_id: str) -> None:
-        """Read everything of a kind, of one vendor where that tells it apart."""
+        """Read all records of a kind; of one vendor if the vendor is part of the identity."""
         if (what, vendor_id) in self._read:
             return
         self._read.add((what, vendor_id))

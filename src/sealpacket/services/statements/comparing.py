@@ -49,7 +49,7 @@ FIELDS = {
         Field("ends_on", "date"), Field("site", "text"), Field("product", "text"),
     )
 }  # fmt: skip
-"""What a statement may say of a thing."""
+"""Columns that a statement may have."""
 _LOOK = 200
 _BATCH = 5000
 
@@ -214,7 +214,7 @@ def _with_site_keys(session: Session, lines: list[CoverLine]) -> Iterator[CoverL
 
 
 def held(session: Session, vendor_id: str, day: date, serial: str = "") -> Iterator[Held]:
-    """What the register holds of a vendor's cover on a day, one line for each thing and contract.
+    """The register's view of a vendor's cover on a day, one line for each asset and contract.
 
     Of several entitlements of one contract the one of the highest rank, one that lists it before others. What ended
     before the day is there, too.

@@ -93,7 +93,7 @@ def ask(app: AppContext, actor: Actor, ident: str, numbers: list[int]) -> str:
 def _chosen(
     session: Session, statement: Statement, numbers: list[int]
 ) -> list[StatementDifference]:
-    """The differences meant, none of which is decided. Raises Conflict."""
+    """The selected differences. Raises Conflict if one of them is decided already."""
     if statement.state != "ready":
         raise Conflict(
             f"The statement is {statement.state}.", "Wait until it is compared.", code="not-ready"

@@ -119,7 +119,7 @@ def differences(
 def _decided_before(
     session: Session, statement: Statement, serials: list[str]
 ) -> dict[tuple[str, str], StatementDifference]:
-    """What was decided last of these serials in earlier statements of the same vendor."""
+    """The last decisions about these serials in earlier statements of the same vendor."""
     query = (
         select(StatementDifference)
         .join(Statement)

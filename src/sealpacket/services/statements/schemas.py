@@ -1,4 +1,4 @@
-"""What is shown of vendor statements."""
+"""Response models of vendor statements."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ class SlipShown(BaseModel):
 
 
 class DecidedBefore(BaseModel):
-    """What was decided of the like in an earlier statement."""
+    """A decision about a similar difference in an earlier statement."""
 
     decision: Decision
     by: str

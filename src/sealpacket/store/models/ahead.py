@@ -1,4 +1,4 @@
-"""What was worked out about the time ahead, and how each person wants to be told of it."""
+"""The computed outlook, and each person's digest settings."""
 
 from __future__ import annotations
 
@@ -22,7 +22,8 @@ class Outlook(Base):
 
 
 class Digest(Base):
-    """How often an account is told by mail, about which sites and vendors (none: all); and its calendar's address.
+    """Digest settings of an account: how often, about which sites and vendors (none: all), and its calendar's
+    address.
 
     Of the calendar's token only a hash is kept.
     """

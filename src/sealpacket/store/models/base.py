@@ -1,4 +1,4 @@
-"""What all tables share."""
+"""The base of all tables."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ def now() -> datetime:
 
 
 class Enumerated(TypeDecorator[StrEnum]):
-    """Text of which only the values of an enumeration are taken; it is read as one of them."""
+    """Text restricted to the values of an enumeration, and read as its members."""
 
     impl = Text
     cache_ok = True
@@ -46,7 +46,7 @@ def one_of(column: str, values: Iterable[StrEnum]) -> CheckConstraint:
 
 
 class Base(DeclarativeBase):
-    """The declarative base; constraints get names from their columns, so that errors can be told apart."""
+    """The declarative base; constraints are named after their columns, so that errors can be identified."""
 
     metadata = MetaData(
         naming_convention={

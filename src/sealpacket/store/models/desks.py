@@ -46,7 +46,7 @@ class DeskSheet(Base):
 
 
 class Trial(Base):
-    """A desk sheet that is tried at its stand-in: what was wished, and what came of it once the worker has tried."""
+    """A trial of a desk sheet: the request, and the result once the worker has run it."""
 
     __tablename__ = "trial"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))

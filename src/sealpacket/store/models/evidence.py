@@ -92,7 +92,7 @@ class DeviceReach(Base):
 
 
 class TriedStep(Base):
-    """What was tried on a thing: the step, what it showed, when and by whom, and the exhibit that shows it."""
+    """A step tried on an asset: its result, when and by whom, and the exhibit that shows it."""
 
     __tablename__ = "tried_step"
     id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))

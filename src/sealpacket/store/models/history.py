@@ -1,4 +1,4 @@
-"""What each record of the register was, version after version."""
+"""The versions of each record of the register."""
 
 from __future__ import annotations
 

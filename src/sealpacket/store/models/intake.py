@@ -43,7 +43,7 @@ class Intake(Base):
 
 
 class IntakeRow(Base):
-    """What one row would do: `body` is the record as it would be, `before` what it changes."""
+    """The effect of one row: `body` is the record as it would be, `before` what it changes."""
 
     __tablename__ = "intake_row"
     intake_id: Mapped[str] = mapped_column(
@@ -65,7 +65,7 @@ class IntakeRow(Base):
 
 
 class IntakeSource(Base):
-    """What was chosen for a source before, so that nobody has to choose it again."""
+    """Earlier choices for a source, so that nobody has to make them again."""
 
     __tablename__ = "intake_source"
     kind: Mapped[str] = mapped_column(primary_key=True)

@@ -1,4 +1,4 @@
-"""What the house has learned: known issues, articles, and what ended drafts before they were sent.
+"""The house's knowledge: known issues, articles, and solutions that made drafts needless.
 
 The database itself keeps, for packets and articles, their words and error codes to be searched (the initial migration).
 """
@@ -64,7 +64,7 @@ class Article(Base):
 
 
 class Solution(Base):
-    """What made a draft needless: another packet, or an article."""
+    """A solution that made a draft needless: another packet, or an article."""
 
     __tablename__ = "solution"
     packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), primary_key=True)

@@ -1,4 +1,4 @@
-"""What belongs to one packet and changes apart from it: delivery, following, ticket and legend, a row each."""
+"""Parts of one packet that change separately: delivery, following, ticket and legend, a row each."""
 
 from __future__ import annotations
 

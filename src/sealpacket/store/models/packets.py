@@ -165,7 +165,7 @@ class Packet(Recorded, Base):
         return State(self.life, self.delivery.state)
 
     def can(self, event: Event) -> bool:
-        """Whether an event is possible as the packet stands."""
+        """Whether an event is possible in the packet's current state."""
         return possible(self.state, event) is not None
 
     def advance(self, event: Event, at: datetime | None = None) -> None:
@@ -257,7 +257,7 @@ class PacketCase(Base):
 
     @property
     def called(self) -> str:
-        """What people name it by: its label, else its reference; empty where it has neither."""
+        """Its name for people: its label, else its reference; empty if it has neither."""
         return self.label or self.reference or ""
 
     @property
@@ -327,12 +327,12 @@ class Exhibit(Base):
 
     @property
     def goes_as(self) -> str:
-        """What it is called outside: its name with everything sensitive in it masked."""
+        """Its outgoing name: the name with everything sensitive masked."""
         return str((self.report or {}).get("goes_as") or self.name)
 
 
 class TypedRecord(Base):
-    """What was found in all that was typed into a packet, encrypted under its legend's key; `stamp` tells of what."""
+    """The findings of a packet's typed texts, encrypted under its legend's key; `stamp` is a hash of their input."""
 
     __tablename__ = "typed_record"
     packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), primary_key=True)
@@ -420,7 +420,7 @@ class Message(Base):
 
     @property
     def open_questions(self) -> list[Asked]:
-        """What it asks that nobody has answered or dismissed."""
+        """Its questions that nobody has answered or dismissed."""
         return [one for one in self.questions if one.open]
 
 
@@ -520,7 +520,7 @@ class Shipment(Base):
 
 
 class TrayItem(Base):
-    """Something that came and of which nobody knows to which packet it belongs; it waits until somebody says.
+    """An incoming mail or document that matches no packet; it waits until a person attaches it.
 
     `ident` tells it from others, `blob` holds it as it came until somebody has dealt with it.
     """

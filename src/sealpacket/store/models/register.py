@@ -65,7 +65,7 @@ class Person(Recorded, Base):
 
 
 class Site(Recorded, Base):
-    """A place where assets stand."""
+    """A place where assets are."""
 
     __tablename__ = "site"
     key: Mapped[str] = mapped_column(unique=True)

@@ -38,7 +38,7 @@ class Statement(Base):
 
 
 class StatementDifference(Base):
-    """One difference: `ours` and `theirs` are lines of cover, `fields` differ, `slips` tell a mistyped serial."""
+    """One difference: `ours` and `theirs` are lines of cover, `fields` differ, `slips` point to a mistyped serial."""
 
     __tablename__ = "statement_difference"
     statement_id: Mapped[str] = mapped_column(

@@ -1,4 +1,4 @@
-"""What the service keeps for itself: answers to requests that must not happen twice, and lasting keys."""
+"""Internal records of the service: answers for idempotency, lasting keys, and changes of the register."""
 
 from __future__ import annotations
 

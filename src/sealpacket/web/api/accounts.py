@@ -86,7 +86,7 @@ class NewAccount(Strict):
 
 
 class AccountChange(Strict):
-    """What of an account to change. A new password, or `active` false, ends all that is signed in."""
+    """Changes of an account. A new password, or `active` false, ends all its sessions."""
 
     roles: list[Role] | None = Field(None, min_length=1)
     active: bool | None = None

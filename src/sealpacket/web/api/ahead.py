@@ -19,7 +19,7 @@ api = make_blueprint(
 
 
 class AheadQuery(Strict):
-    """Of which vendor or site (keys); contracts that end within how many days."""
+    """Filters: vendor or site (keys), and the days within which contracts end."""
 
     vendor: str = Field("", max_length=60)
     site: str = Field("", max_length=60)
@@ -40,7 +40,7 @@ class ContractAhead(BaseModel):
 
 
 class EndingAhead(ContractAhead):
-    """It ends in so many days, and covers so many things; the last day for notice, if it is still to come."""
+    """A contract that ends: days left, assets covered, and the last day for notice if it is still to come."""
 
     days: int
     assets: int
@@ -49,13 +49,13 @@ class EndingAhead(ContractAhead):
 
 
 class LapsedLately(ContractAhead):
-    """It ended so many days ago."""
+    """A contract that has ended, with the days since."""
 
     days: int
 
 
 class CostAhead(ContractAhead):
-    """What it costs for each thing that it covers today."""
+    """The cost of a contract for each asset that it covers today."""
 
     assets: int
     each_minor: int | None
@@ -138,7 +138,7 @@ class AlignedQuery(Strict):
 
 
 class Extended(ContractAhead):
-    """So many days more, at so much (minor units), pro rata of its present term."""
+    """The extension of a contract: days, and the cost in minor units, pro rata of its present term."""
 
     days: int
     extension_minor: int | None
@@ -152,7 +152,7 @@ class Total(BaseModel):
 
 
 class Aligned(BaseModel):
-    """What one end in common would cost; `later` end later, of `unknown` the cost is not known."""
+    """The cost of one common end; `later` end later, of `unknown` the cost is not known."""
 
     on: date
     items: list[Extended]
@@ -162,7 +162,7 @@ class Aligned(BaseModel):
 
 
 class DigestForm(Strict):
-    """How often, and of which sites and vendors (none named: all)."""
+    """Digest settings: how often, and about which sites and vendors (none named: all)."""
 
     every: Literal["never", "daily", "weekly", "monthly"]
     sites: list[str] = Field([], max_length=500)

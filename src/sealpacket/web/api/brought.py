@@ -1,4 +1,4 @@
-"""What a person brings in from outside: calls, replies, references by hand, vendors' files, and the tray."""
+"""Replies that people enter: calls, mails, references by hand, vendors' files, and the tray."""
 
 import base64
 import binascii
@@ -43,7 +43,7 @@ class Call(Strict):
 
 
 class Brought(Strict):
-    """What a desk said: `text` that was pasted or typed, or a mail or paper as it came, in base64.
+    """A reply of a desk: `text` that was pasted or typed, or a mail or document as it arrived, in base64.
 
     Without `asks` it is read from the words whether it waits for an answer.
     """
@@ -57,7 +57,7 @@ class Brought(Strict):
 
 
 class Reference(Strict):
-    """What the desk called the case, when, and who said so."""
+    """The reference that the desk gave, when, and by whom."""
 
     reference: OneLine = Field(min_length=1, max_length=200)
     case: str = Case
@@ -204,7 +204,7 @@ class AssetPath(BaseModel):
 
 
 class AssetFiles(BaseModel):
-    """What is stored with an asset."""
+    """Files stored with an asset."""
 
     items: list[VendorFileShown]
 
@@ -220,7 +220,7 @@ def files_of_asset(path: AssetPath) -> AssetFiles:
 
 
 class Tray(BaseModel):
-    """What came and has no packet yet."""
+    """Items of the tray."""
 
     items: list[TrayItemShown]
 

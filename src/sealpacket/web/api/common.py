@@ -1,4 +1,4 @@
-"""What the parts of the API share."""
+"""Shared parts of the API."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ def make_blueprint(name: str, words: str) -> APIBlueprint:
 
 
 OneLine = Annotated[str, AfterValidator(one_line)]
-"""Text that is a line wherever it stands; line breaks become spaces."""
+"""Text of one line; line breaks become spaces."""
 
 
 class Strict(BaseModel):
@@ -90,7 +90,7 @@ class Done(BaseModel):
 
 
 def blocks_sent(name: str) -> Iterator[bytes]:
-    """What a request brings, block by block. Raises Invalid if it breaks off."""
+    """The body of a request, block by block. Raises Invalid if it breaks off."""
     expect_upload()
     try:
         while block := request.stream.read(_BLOCK):

@@ -96,7 +96,7 @@ class Covered(BaseModel):
 
 
 class CoveredList(BaseModel):
-    """What was asked for by name; `unknown` is what the register does not have."""
+    """Cover of the named assets; `unknown` are names that the register does not have."""
 
     items: list[Covered]
     unknown: list[str]

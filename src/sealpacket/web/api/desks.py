@@ -50,7 +50,7 @@ def get_desk(path: DeskPath) -> DeskWithSheet:
 
 
 class SheetFindings(BaseModel):
-    """What is wrong or unwise in a sheet, by line."""
+    """Findings of the linter, by line."""
 
     items: list[Finding]
 
@@ -87,7 +87,7 @@ def preview_sheet(body: SheetPreviewed) -> SheetPreview:
 
 
 class VendorFile(Strict):
-    """What a vendor has of its form: a PDF form, an XML or JSON Schema, OpenAPI, a sample, or a saved web form."""
+    """A vendor's description of its form: a PDF form, an XML or JSON Schema, OpenAPI, a sample, or a saved web form."""
 
     name: str = Field(max_length=300, description="What the file is called.")
     content: Base64Bytes = Field(max_length=6 << 20, description="The file in base64.")
@@ -130,7 +130,7 @@ class RepliesGiven(SheetText):
 
 
 class RepliesRead(BaseModel):
-    """What each reply would do, and what of it was not understood."""
+    """The effect of each reply, and what of it was not understood."""
 
     items: list[ReadReply]
 
@@ -146,7 +146,7 @@ def read_replies(body: RepliesGiven) -> dict[str, Any]:
 
 
 class SheetTried(SheetText):
-    """A sheet to be tried with a sample packet: a whole life at a desk made from it, and lodged at its stand-in."""
+    """A sheet to try with a sample packet: a complete life at a desk made from it, and lodging at its stand-in."""
 
     asset: str = Field(
         "",

@@ -76,7 +76,8 @@ class ValuesQuery(Strict):
 
 
 class Decision(Strict):
-    """What to do with a value everywhere in the packet; without a value, with all of a kind, its lines or its files."""
+    """A decision about a value everywhere in the packet; without a value, about all of a kind, its lines or its
+    files."""
 
     action: Action
     kind: str = Field(max_length=20)

@@ -1,4 +1,4 @@
-"""After the reference: what a desk is told, what it says, and who looks after the packet."""
+"""Packets at their desk: messages, acts and ownership."""
 
 from flask import Response
 from pydantic import Field
@@ -91,7 +91,7 @@ class HandOver(Strict):
 
 
 class End(Strict):
-    """What it was, and what cured it."""
+    """Cause and cure."""
 
     cause: str = Field("", max_length=4000)
     cure: str = Field("", max_length=4000)

@@ -24,7 +24,7 @@ api = make_blueprint("imports", "Getting the register in from files, and out aga
 
 
 class ImportQuery(Strict):
-    """What the file holds and how it is to be read. `mapping` and `fixed` are JSON objects."""
+    """The kind of records in a file, and how to read it. `mapping` and `fixed` are JSON objects."""
 
     kind: RecordKind
     name: str = Field(min_length=1, max_length=200, description="The file's name.")
@@ -75,7 +75,7 @@ class ImportPage(BaseModel):
 
 
 class ExportPath(BaseModel):
-    """What to export."""
+    """The records to export."""
 
     what: str = Field(
         max_length=20, description="everything, or a kind of record in the plural, such as assets."

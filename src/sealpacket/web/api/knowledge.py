@@ -18,7 +18,7 @@ api = make_blueprint("knowledge", "What is known already: similar packets, and a
 
 
 class SimilarQuery(Strict):
-    """What is being noted; or with `number`, a draft as it is."""
+    """The text of a note; or with `number`, a draft."""
 
     title: str = Field("", max_length=200)
     note: str = Field("", max_length=4000)
@@ -27,7 +27,7 @@ class SimilarQuery(Strict):
 
 
 class Solved(Strict):
-    """What made a draft needless: a packet by its number, or an article by its key."""
+    """The solution of a draft: a packet by its number, or an article by its key."""
 
     packet: str = Field("", max_length=20)
     article: str = Field("", max_length=63)

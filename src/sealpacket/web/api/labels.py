@@ -20,7 +20,7 @@ class CodesRead(BaseModel):
 
 
 class LabelForm(Strict):
-    """For which assets to print labels; `skip` leaves so many empty on the first sheet."""
+    """The assets to print labels for; `skip` is the number left empty on the first sheet."""
 
     assets: list[str] = Field(
         min_length=1, max_length=labels.MOST_LABELS, description="Ids or serials."

@@ -52,7 +52,7 @@ class OrderDocumentPage(BaseModel):
 
 
 class EntryPreview(BaseModel):
-    """What entering would do."""
+    """The effect that entering would have."""
 
     items: list[EntryEffect]
 

@@ -42,7 +42,7 @@ cached_schema(PacketShown)
 
 
 class Note(Strict):
-    """What happened, in plain words. `asset` by id or serial, if it is known already."""
+    """A note: what happened, in plain words. `asset` by id or serial, if it is known already."""
 
     title: OneLine = Field(min_length=3, max_length=200)
     note: str = Field("", max_length=20_000)
@@ -57,7 +57,7 @@ class Note(Strict):
 
 
 class PacketChange(Strict):
-    """What of a draft to change; `login` by name."""
+    """Changes of a draft; `login` by name."""
 
     title: OneLine | None = Field(None, min_length=3, max_length=200)
     note: str | None = Field(None, max_length=20_000)
@@ -207,7 +207,7 @@ def change_packet(path: Number, body: PacketChange) -> Response:
 
 
 class Unlisted(Strict):
-    """What is known of something that is not in the register; `vendor` and `model` by name or key."""
+    """An asset that is not in the register yet; `vendor` and `model` by name or key."""
 
     vendor: OneLine = Field(min_length=2, max_length=200)
     model: OneLine = Field("", max_length=60)

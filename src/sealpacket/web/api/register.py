@@ -113,7 +113,7 @@ EntitlementChange: Any = _CHANGES["entitlement"]
 
 
 class Amendment(Form):
-    """What an entitlement grants from a day on (included); what is not given stays."""
+    """Changes of an entitlement from a day on (included); omitted fields stay."""
 
     from_on: Day
     changes: EntitlementChange

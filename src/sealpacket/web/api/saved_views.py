@@ -23,7 +23,7 @@ class ViewForm(Strict):
 
 
 class ViewQuery(Strict):
-    """Of which list."""
+    """The list to which views belong."""
 
     plural: str = Field("", max_length=20)
 

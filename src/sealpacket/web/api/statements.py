@@ -19,7 +19,7 @@ api = make_blueprint("statements", "What vendors think is covered, compared with
 
 
 class StatementQuery(Strict):
-    """Whose statement, as of which day (today, if not given), and how it is read."""
+    """The vendor of a statement, its day (today by default), and how to read it."""
 
     vendor: str = Field(max_length=60, description="The vendor's key.")
     name: str = Field(min_length=1, max_length=200, description="The file's name.")

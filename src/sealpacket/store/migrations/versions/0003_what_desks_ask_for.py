@@ -31,4 +31,4 @@ UPDATE packet SET context = (
 )::json
 WHERE context IS NOT NULL AND context::text <> 'null'
 """
-"""What programs told, by the names that it has now."""
+"""Program contexts, with the current field names."""
