@@ -32,7 +32,7 @@ def _redact(exhibit_id: str) -> None:
 
 
 def _collect(run_id: str) -> None:
-    """What it brings is put into the queue to be redacted."""
+    """Collected files are queued for redaction."""
     kit_runs.run(bootstrap(Settings()), run_id)
 
 

@@ -75,7 +75,7 @@ class ForkServer:
 
 
 def _serve(orders: Connection, theirs: Connection, prepare: Callable[[], None]) -> None:
-    """Fork a child for each order and tell how it ended, until told to stop or the worker is gone."""
+    """Fork a child for each order and report how it ended, until the worker stops or is gone."""
     theirs.close()
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl-C reaches the worker, which then stops this
     running: dict[int, tuple[int, BaseProcess]] = {}

@@ -32,7 +32,7 @@ CALLS = (
 RETRY = procrastinate.RetryStrategy(
     max_attempts=100, wait=3, retry_exceptions={DatabaseUnreachable, ChildStopped, ChildDied}
 )
-"""What is done again: every task may run twice."""
+"""Retries: every task may run twice."""
 
 
 def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -> None:
@@ -118,7 +118,7 @@ def _add_register_tasks(app: procrastinate.App, context: AppContext) -> None:
 
 
 def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
-    """What is done every so many minutes or hours."""
+    """Periodic tasks."""
 
     @app.periodic(cron="*/15 * * * *")
     @_task(app, digests.SEND, alone=True)

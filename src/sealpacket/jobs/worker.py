@@ -1,4 +1,4 @@
-"""The worker: does the jobs of the queue until it is told to stop, whatever happens to the database meanwhile."""
+"""The worker: runs the jobs of the queue until it is stopped, whatever happens to the database meanwhile."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ _SPARE_THREADS = 4
 
 
 def work(settings: Settings, jobs: int) -> None:
-    """Do jobs, so many at a time, until SIGTERM or SIGINT. It returns only when it was told to stop."""
+    """Run jobs, a limited number at a time, until SIGTERM or SIGINT."""
     children = Children(settings)  # before there are threads
     try:
         told = asyncio.run(_work(settings, jobs, children))
@@ -45,7 +45,7 @@ def work(settings: Settings, jobs: int) -> None:
 
 
 async def _work(settings: Settings, jobs: int, children: Children) -> bool:
-    """Whether it ended because it was told to, and not because it could not go on."""
+    """Whether it ended because it was stopped, and not because it failed."""
     stop, lost = asyncio.Event(), False
     loop = asyncio.get_running_loop()
     places = jobs + CALLS_AT_ONCE + COLLECTED_AT_ONCE
@@ -73,7 +73,7 @@ async def _work(settings: Settings, jobs: int, children: Children) -> bool:
 
 
 async def _run_once(settings: Settings, jobs: int, children: Children, stop: asyncio.Event) -> None:
-    """Work until told to stop, or until the queue's own worker ends, as it does when its connection breaks."""
+    """Work until stopped, or until the queue's own worker ends, as it does when its connection breaks."""
     app = queue_app(settings.database_url)
     try:
         context = bootstrap(settings)
@@ -100,7 +100,7 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
 
 
 async def _take(app: procrastinate.App, queues: list[str], at_once: int) -> None:
-    """Do the jobs of some queues, so many at once."""
+    """Run the jobs of some queues, with a maximum number at once."""
     await app.run_worker_async(
         queues=queues,
         concurrency=at_once,

@@ -1,1 +1,1 @@
-"""What a person can do: one function for each act, each with its own transaction."""
+"""Services: one function for each act of a user, each with its own transaction."""

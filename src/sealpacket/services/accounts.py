@@ -102,7 +102,7 @@ def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) ->
 def put(
     app: AppContext, name: str, password: str | None, roles: list[str], person: str | None
 ) -> None:
-    """What the service's own command does: make an account, or give an existing one what is given."""
+    """For the operator's command: create an account, or change an existing one."""
     with app.database.transaction() as session:
         known = session.scalars(select(Account.id).where(Account.name == name)).one_or_none()
     if known is None:

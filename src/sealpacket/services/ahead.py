@@ -30,14 +30,14 @@ from sealpacket.store.models import (
 WORK_OUT = "work_out_ahead"
 HORIZON = timedelta(days=365)
 AT_ONCE = 5000
-"""Houses with up to so many assets are worked out while one waits; larger ones by the worker."""
+"""Maximum number of assets for which the outlook is computed in the request; larger ones are left to the worker."""
 _MOST_KEPT = 5000
 _NEED: Need = "fault"
 _LISTS = ("ending", "lapsed", "uncovered", "gaps", "twice", "retired", "costs")
 
 
 def ahead(app: AppContext, *, vendor: str = "", site: str = "", days: int = 90) -> dict[str, Any]:
-    """The time ahead, of all or of one vendor or site; contracts that end within so many days.
+    """The outlook, for all or for one vendor or site, with contracts that end within a number of days.
 
     Worked out anew if the register has changed; in a large house the last one is given while a new one is made.
     """
@@ -82,7 +82,7 @@ def _counts(body: dict[str, Any], vendor: str, site: str) -> dict[str, int]:
 
 
 def work_out(app: AppContext) -> None:
-    """The job: work the time ahead out anew."""
+    """The job that recomputes the outlook."""
     with app.database.transaction() as session:
         mark = session.scalar(select(func.max(RecordVersion.id))) or 0
         _keep(session, datetime.now(UTC).date(), mark)
@@ -279,7 +279,7 @@ def _retired(session: Session, day: date) -> list[dict[str, Any]]:
 
 
 def _costs(session: Session, day: date, covered: Counter[str]) -> list[dict[str, Any]]:
-    """What each running contract costs for each thing that it covers today, the dearest first."""
+    """The cost of each running contract for each asset that it covers today, the most expensive first."""
     found = []
     for row in session.scalars(select(Contract).where(Contract.ends_on >= day)).all():
         terms: list[Any] = [row, *row.former_terms]
@@ -299,7 +299,7 @@ def _costs(session: Session, day: date, covered: Counter[str]) -> list[dict[str,
 def aligned(
     app: AppContext, *, vendor: str = "", contracts: Iterable[str] = (), on: date | None = None
 ) -> dict[str, Any]:
-    """What it would cost to let contracts end on one day: the given one, or the last end among them.
+    """The cost of letting contracts end on one day: the given one, or the last end among them.
 
     Of a vendor's running contracts, or of those named. Raises Invalid if fewer than two run.
     """

@@ -43,11 +43,11 @@ from sealpacket.store.register_cache import of_register
 
 LEAN = (joinedload(Asset.vendor), joinedload(Asset.product), joinedload(Asset.site))
 OFTEN = 20
-"""After so many rulings in one session the whole shelf of a vendor is read."""
+"""Number of rulings in one session after which all candidates of a vendor are read."""
 
 
 def thing_on(asset: Asset, day: date) -> Thing:
-    """What the ruling needs to know of an asset as it was on a day."""
+    """The asset as the ruling sees it, on a day."""
     product = asset.product
     site, status = asset.site, asset.status
     for stay in asset.stays:
@@ -72,7 +72,7 @@ def thing_on(asset: Asset, day: date) -> Thing:
 
 
 def _carrier_rows(asset: Asset) -> list[Asset]:
-    """What it sits in or runs on, the nearest first, as far as it is this vendor's."""
+    """The carriers of an asset, the nearest first, as far as they are this vendor's."""
     found: list[Asset] = []
     carrier = asset.carrier
     while carrier is not None and carrier.vendor_id == asset.vendor_id and len(found) < DEEPEST:
@@ -246,7 +246,7 @@ def question_for(
     login: VendorLogin | None,
     on_behalf_of: str | None = None,
 ) -> Question:
-    """What is asked about an asset."""
+    """The question about an asset."""
     others = dict(login_values(session, asset.vendor_id))
     own = others.pop(login.id, None) if login else None
     return Question(
@@ -299,7 +299,7 @@ def _read_basis(
 def _host_cover(
     session: Session, asset: Asset, thing: Thing, question: Question
 ) -> HostCover | None:
-    """What a software has of the contract of the machine it runs on, if that is another vendor's."""
+    """The cover of software by the contract of the machine it runs on, if that is another vendor's."""
     host = asset.carrier
     while host is not None and host.vendor_id == asset.vendor_id:
         host = host.carrier
@@ -344,7 +344,7 @@ def rule_for(
 
 
 def coverage(app: AppContext, asset: str, need: Need, day: date, login: str | None) -> Ruling:
-    """What covers an asset for a need on a day, through a login if one is given."""
+    """The ruling on an asset for a need on a day, through a login if one is given."""
     with app.database.transaction() as session:
         row = KINDS["asset"].find(session, asset, LEAN)
         return rule_for(session, row, need, day, _login(session, row, login))

@@ -47,7 +47,7 @@ class DeskShown(BaseModel):
 
 
 class UnlistedStatus(BaseModel):
-    """A status word of the desk's that its newest sheet does not list, and the packets that stand so."""
+    """A status word of the desk's that its newest sheet does not list, and the packets with that status."""
 
     word: str
     packets: list[str]
@@ -71,7 +71,7 @@ class SampleAnswer(BaseModel):
 
 
 class SampleCase(BaseModel):
-    """What is written of the sample: text to read, and the names of its documents."""
+    """The written sample: text to read, and the names of its documents."""
 
     label: str
     text: str
@@ -86,7 +86,8 @@ class SampleReply(BaseModel):
 
 
 class SheetPreview(BaseModel):
-    """What is found in the sheet; if it can be used, a sample packet, the sheet in sentences, and sample replies."""
+    """Findings of the linter; if the sheet can be used, also a sample packet, the sheet in sentences, and sample
+    replies."""
 
     findings: list[Finding]
     name: str
@@ -190,7 +191,7 @@ def written(body: dict[str, Any]) -> str:
 
 
 def preview_sheet(text: str, seed: int, need: str) -> SheetPreview:
-    """What is found in a sheet, and what it makes of a sample packet if it can be used."""
+    """Findings in a sheet, and a sample packet written by it if it can be used."""
     sheet, found = lint(text)
     if sheet is None or has_stops(found):
         return SheetPreview(
@@ -229,7 +230,7 @@ def begin_sheet(name: str, data: bytes, operation: str, root: str) -> str:
 
 
 def read_replies(text: str, replies: list[tuple[str, bytes]]) -> list[ReadReply]:
-    """What replies of a desk would do, by the sheet: each with its name and bytes. Nothing is kept."""
+    """Read recorded replies of a desk by its sheet, given by name and bytes. Nothing is stored."""
     sheet = usable(text)
     return [read_given(sheet, name, data) for name, data in replies]
 

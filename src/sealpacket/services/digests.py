@@ -1,4 +1,4 @@
-"""How each person is told of the time ahead: a calendar with a private address, and a mail now and then."""
+"""Digests of the outlook: a calendar with a private address, and periodic mail."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 class DigestShown(BaseModel):
-    """How you are told. `calendar`: a private address exists."""
+    """Digest settings. `calendar`: a private address exists."""
 
     every: Literal["never", "daily", "weekly", "monthly"]
     sites: list[str]

@@ -1,1 +1,1 @@
-"""Evidence: what files tell of times, so that the hours that matter can be found in them."""
+"""Evidence: times in files, so that the hours that matter can be found in them."""

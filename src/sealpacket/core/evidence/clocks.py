@@ -1,4 +1,4 @@
-"""How far the clocks of two logs are apart, from what both of them tell of.
+"""The difference between the clocks of two logs, from events that are in both.
 
 Lines are matched by words that are rare in both, such as numbers of sessions, requests or parts.
 """
@@ -16,7 +16,7 @@ _WORD = re.compile(r"[A-Za-z0-9][\w.:-]{3,63}")
 _MOST_WORDS = 50_000
 """Different words of a log that are remembered; of more, a part that is the same in both logs."""
 _RARE = 2
-"""Lines in which a word may be, to tell of one event."""
+"""Maximum number of lines that share a word, for the word to identify an event."""
 _RUN = 7
 """Matched lines that have to agree before a clock is believed to have jumped."""
 _LEAST_JUMP = 0.8
@@ -26,7 +26,7 @@ _FAR_APART = 4 * _RUN
 _LONG_SPAN = 600.0
 
 Timed = tuple[datetime, str]
-"""A line with its moment. Both logs have to tell an offset, or neither."""
+"""A line with its time. Both logs must state an offset, or neither."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Stretch:
     drift: float
 
     def at(self, moment: datetime) -> timedelta:
-        """What has to be added to a moment of the second log to get that of the first."""
+        """The offset to add to a time of the second log to get that of the first."""
         return timedelta(seconds=self.offset + self.drift * (moment - self.start).total_seconds())
 
 
@@ -56,7 +56,7 @@ class ClockError:
     matched: int
 
     def at(self, line: int, moment: datetime) -> timedelta:
-        """What has to be added to the moment of that line of the second log (counted from 0)."""
+        """The offset to add to the time of a line of the second log (counted from 0)."""
         chosen = self.stretches[0]
         for one in self.stretches:
             if line >= one.first:
@@ -111,7 +111,7 @@ def clock_error(first: Iterable[Timed], second: Iterable[Timed]) -> ClockError |
 
 
 def _pairs(words: _Words, others: _Words) -> list[_Pair]:
-    """Lines of both logs that tell of one event, in the order of the second log; each line once."""
+    """Pairs of lines about the same event, in the order of the second log; each line once."""
     found: dict[int, list[_Pair]] = {}
     for word, places in others.places.items():
         there = words.places.get(word, ())
@@ -162,7 +162,7 @@ def _noise(pairs: Sequence[_Pair]) -> float:
 
 
 def _drift(part: Sequence[_Pair]) -> float:
-    """Seconds by which the second clock loses on the first in one second; 0 where a part is too short to tell."""
+    """Drift of the second clock against the first, in seconds a second; 0 if a part is too short."""
     start = part[0].moment
     spread = [((one.moment - start).total_seconds(), one.apart) for one in part]
     if len(spread) < _FAR_APART or spread[-1][0] - spread[0][0] < _LONG_SPAN:

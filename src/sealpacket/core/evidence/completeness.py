@@ -18,7 +18,7 @@ _LEAST_SLACK = timedelta(minutes=10)
 
 @dataclass(frozen=True)
 class Fault:
-    """What is wrong with a piece of evidence: `code`, a sentence, and what to do."""
+    """A fault of a piece of evidence: `code`, a sentence, and a remedy."""
 
     code: Code
     sentence: str
@@ -27,7 +27,7 @@ class Fault:
 
 @dataclass(frozen=True)
 class Expected:
-    """What evidence of a packet should be like.
+    """The expectations of a packet's evidence.
 
     It began at `began`; evidence is wanted from `before` it to `after` it, as far as that is past (`now`). `asset` is
     what the packet is about, `asset_names` names its own and others' for sentences. `restarted` is the last restart
@@ -46,7 +46,7 @@ class Expected:
 
 
 def faults_of(name: str, look: Look, wanted: Expected) -> Iterator[Fault]:
-    """What is wrong with a piece of evidence, the worst first."""
+    """The faults of a piece of evidence, the worst first."""
     if look.empty:
         yield Fault("empty", f"{name} {look.empty}.", "Collect it again, or take it out")
         return

@@ -1,4 +1,4 @@
-"""What one piece of evidence holds: whether it says anything, for which hours, and from which machine."""
+"""Inspection of one piece of evidence: whether it has content, for which hours, and from which machine."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ _SHORT_LINES = 14
 """A file with more lines than that has more than a header."""
 _MOST_MACHINES = 20
 _ITSELF = 0.5
-"""A machine that so many lines name is the one that wrote them."""
+"""Share of lines that makes a machine the log's source."""
 _FEW_NAMED = 2
 """More machines than that which lines call theirs are machines that they list."""
 _TOKEN = re.compile(r"[A-Za-z0-9][A-Za-z0-9._:-]{2,120}")
@@ -70,7 +70,7 @@ class Machine(BaseModel):
 
 
 class Look(BaseModel):
-    """What a piece of evidence holds. Parts of sentences say what is wrong: `empty`, `truncated`.
+    """The result of inspecting a piece of evidence. `empty` and `truncated` are parts of sentences that say why.
 
     Nothing of the text itself is in it: it is kept in clear, and shown to those who may not see originals.
     """
@@ -158,7 +158,7 @@ def _kind_of(head: bytes) -> Kind:
 
 
 def _of_bytes(path: Path, kind: Kind, head: bytes) -> dict[str, str]:
-    """What is wrong with a file that is no text."""
+    """Faults of a file that is not text."""
     with path.open("rb") as file:
         file.seek(max(0, path.stat().st_size - _TAIL))
         tail = file.read()
@@ -179,7 +179,7 @@ def _of_bytes(path: Path, kind: Kind, head: bytes) -> dict[str, str]:
 
 
 def _without_times(path: Path, head: bytes, problem: Invalid, owners: Owners) -> Look:
-    """A text of which no line tells a time, or a packed file that is broken."""
+    """Inspect a text without times, or a broken packed file."""
     if problem.code == "broken":
         return Look(kind="archive", truncated="is a packed file whose end is missing")
     said = head.decode("utf-8", "replace")

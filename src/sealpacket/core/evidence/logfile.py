@@ -1,4 +1,4 @@
-"""One log: how it tells times, what hours it covers, and the lines of some of these hours."""
+"""One log: its time format, the hours that it covers, and its lines in a time range."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _HEAD_LINES, _TAIL_LINES = 400, 200
 _TAIL = 1 << 18
 _CHUNK = 1 << 20
 _PIECE = 1 << 16
-"""A line is read in pieces of so many bytes at most: one may have no end."""
+"""Maximum bytes of a piece of a line: a line may have no end."""
 _NEAR_ENOUGH = 1 << 16
 """Bytes between which a moment is no longer searched for, but read."""
 _PROBES = 32
@@ -34,7 +34,8 @@ JITTER = timedelta(minutes=2)
 
 @dataclass(frozen=True)
 class LogTimes:
-    """How a log tells times. `example` is the first as it stands there; `ordered` whether later lines are later ones.
+    """The time format of a log. `example` is the first time as written; `ordered` whether lines are in the order of
+    time.
 
     Without `told_zone` the offset is that which the caller named. `untimed` is the share of lines without a time.
     """
@@ -51,7 +52,7 @@ class LogTimes:
 
 @dataclass
 class Window:
-    """What was cut out of a log: so many lines and bytes, and when the first and the last of them were written."""
+    """A time range of a log: counts of lines and bytes, and the times of its first and last line."""
 
     lines: int = 0
     octets: int = 0
@@ -93,7 +94,7 @@ class LogFile:
         self._head_end = 0
 
     def times(self) -> LogTimes:
-        """How it tells times. Raises Invalid if it tells none."""
+        """The time format. Raises Invalid if the log has no times."""
         if self._times is None:
             self._times = self._look()
         return self._times
@@ -101,7 +102,7 @@ class LogFile:
     def window(
         self, start: datetime, end: datetime, found: Window | None = None
     ) -> Iterator[bytes]:
-        """The lines from `start` to `end`, as they stand there, with those without a time that follow them.
+        """The lines from `start` to `end`, unchanged, with lines without a time that follow them.
 
         Of a plain log in order only what is needed is read. `found` is filled on the way. Raises Invalid.
         """
@@ -127,7 +128,7 @@ class LogFile:
     def _within(
         self, start: datetime, end: datetime
     ) -> Iterator[tuple[datetime | None, bool, bytes]]:
-        """The pieces of the lines of a window, with the moment that each tells and whether it begins a line."""
+        """The pieces of the lines of a window, each with its time and whether it begins a line."""
         times = self.times()
         inside = False
         straight = times.ordered and not self._recoded
@@ -145,7 +146,7 @@ class LogFile:
                     yield moment, begins, piece
 
     def lines(self) -> Iterator[tuple[datetime, str]]:
-        """All lines that tell a time, each with its moment and the words around it. Raises Invalid."""
+        """All lines with a time, each with its time and the words around it. Raises Invalid."""
         reader = self.reader()
         with self._opened() as file:
             for piece, begins in self._pieces(file):
@@ -261,7 +262,7 @@ class LogFile:
         return "day" not in self._known_form().families
 
     def _offset_of(self, file: IO[bytes], start: datetime) -> int:
-        """Where lines begin of which none that is needed lies before."""
+        """Offset of a line at or before the start of the window."""
         low, high, first = 0, self._length, self.times().first
         while high - low > _NEAR_ENOUGH:
             middle = (low + high) // 2
@@ -288,7 +289,7 @@ class LogFile:
         return None
 
     def _in_turn(self) -> Callable[[str], datetime | None]:
-        """Tells when lines were written, of which each has the one before it read."""
+        """Gives the times of consecutive lines, each from the one before it."""
         reader = self.reader()
 
         def moment_of(text: str) -> datetime | None:
@@ -298,7 +299,7 @@ class LogFile:
         return moment_of
 
     def _alone(self, text: str, first: datetime | None = None) -> datetime | None:
-        """When a line was written that is read by itself, in a log that begins at `first`."""
+        """The time of a single line, in a log that begins at `first`."""
         moment = self._in_turn()(text)
         since = first or self.times().first
         if moment is None or not self._known_form().counts or moment >= since - timedelta(days=1):
@@ -306,7 +307,7 @@ class LogFile:
         return moment.replace(year=moment.year + 1)
 
     def placed(self, moment: datetime) -> datetime:
-        """A moment of its reader's, in its zone where it tells no offset."""
+        """A time as its reader gives it; in the log's zone if it has no offset."""
         return moment if moment.tzinfo is not None else moment.replace(tzinfo=self._zone)
 
     def _known_form(self) -> TimeFormat:
@@ -316,7 +317,7 @@ class LogFile:
         return self._form
 
     def reader(self) -> Reader:
-        """What reads the times of its lines, from the first on."""
+        """A reader of the times of its lines, from the first on."""
         return Reader(self._known_form(), self._boot)
 
     def _pieces(self, file: IO[bytes]) -> Iterator[tuple[bytes, bool]]:
@@ -345,7 +346,7 @@ class LogFile:
 
 
 _OF_TIMES = "0123456789.,Z"
-"""What may be left of a time whose fraction is longer than that of others."""
+"""The rest of a time whose fraction is longer than that of others."""
 
 
 class _Recoded(io.RawIOBase):

@@ -54,7 +54,7 @@ class PackIndex:
 
 
 class PackedFile(io.RawIOBase):
-    """What a gzip file holds, from any place on. `most` bytes at most are unpacked. Raises Invalid, EOFError or
+    """The content of a gzip file from any offset. At most `most` bytes are unpacked. Raises Invalid, EOFError or
     zlib.error."""
 
     def __init__(self, file: IO[bytes], index: PackIndex, most: int, name: str) -> None:

@@ -18,7 +18,7 @@ _ROTATED = re.compile(
 
 
 def series_name(path: Path) -> str:
-    """What the files of one rotated log have in common: their name without a number, a day or `.gz`."""
+    """The common name of a rotated log's files: without a number, a date or `.gz`."""
     name = path.name
     while (shorter := _ROTATED.sub("", name)) not in (name, ""):
         name = shorter
@@ -29,7 +29,7 @@ def series_name(path: Path) -> str:
 
 
 class LogSeries:
-    """The files of one log, in the order of their times; they are read as one. Raises Invalid if there are none."""
+    """The files of one log, in the order of their times, read as one. Raises Invalid without any file."""
 
     def __init__(self, files: Sequence[LogFile]) -> None:
         if not files:
@@ -38,7 +38,7 @@ class LogSeries:
 
     @property
     def name(self) -> str:
-        """What its files have in common."""
+        """The common name of its files."""
         return series_name(self.files[-1].path)
 
     @property
@@ -47,7 +47,7 @@ class LogSeries:
         return max(file.reach for file in self.files)
 
     def times(self) -> LogTimes:
-        """How it tells times, and what hours all its files cover."""
+        """The time format, and the hours that all its files cover."""
         each = [file.times() for file in self.files]
         doubts = tuple(dict.fromkeys(doubt for one in each for doubt in one.doubts))
         overlap = any(b.first < a.last - timedelta(minutes=2) for a, b in pairwise(each))
@@ -83,7 +83,7 @@ class LogSeries:
 
 
 def series_of(files: Sequence[LogFile]) -> list[LogSeries]:
-    """Logs, of which those that are parts of one rotated log are one."""
+    """Group logs, so that the parts of one rotated log are one series."""
     grouped: dict[tuple[Path, str], list[LogFile]] = {}
     for file in files:
         grouped.setdefault((file.path.parent, series_name(file.path)), []).append(file)

@@ -13,7 +13,7 @@ from sealpacket.core.evidence.logfile import JITTER
 
 _LINES = 20_000
 _WORDS = 4
-"""Words behind the time, one of which names the writer."""
+"""Maximum number of words after the time among which the writer's name is sought."""
 _MOST_WRITERS = 12
 _LEAST_SHARE = 0.02
 _IN_ORDER = 0.98
@@ -30,7 +30,7 @@ class WriterClock:
 
 
 def writer_clocks(lines: Iterable[tuple[datetime, str]]) -> list[WriterClock]:
-    """The writers of a log whose times go back and forth; empty if no word tells them apart.
+    """The writers of a log whose times go back and forth; empty if no word distinguishes them.
 
     The first is the one with most lines. A log that one clock wrote has no such word.
     """

@@ -10,7 +10,7 @@ class EntitiesDeclared(ValueError):
 
 
 def read_through(text: str) -> None:
-    """Read an XML document through. Raises ExpatError for what is none, EntitiesDeclared for one that could explode."""
+    """Read an XML document. Raises ExpatError if it is not one, EntitiesDeclared for one that declares entities."""
     parser = ParserCreate()
     parser.EntityDeclHandler = _refuse
     parser.Parse(text.encode(), True)

@@ -33,7 +33,7 @@ People = Mapping[str, Mapping[str, Any]]
 
 
 class Answer(BaseModel):
-    """The state of one question. `source` is None where a person typed the value, else `fact` is the path that it was
+    """The state of one question. `source` is None if a person typed the value, else `fact` is the path that it was
     filled from; `because` says why it is asked."""
 
     model_config = ConfigDict(frozen=True)
@@ -114,13 +114,13 @@ def _prefilled(question: Question, facts: Facts) -> tuple[str | None, str | None
 
 
 def known_for(answers: Sequence[Answer], facts: Facts, people: People) -> Known:
-    """What answers are looked up in."""
+    """Everything that answers are looked up in."""
     values = {answer.question: answer.value for answer in answers if answer.value is not None}
     return Known(people=people, values=values, facts=facts)
 
 
 def answer_fault(question: Question, value: str, known: Known) -> str | None:
-    """What is wrong with the form of an answer, as a sentence; None if it can stand."""
+    """The fault of an answer's form, as a sentence; None if it is valid."""
     if len(value) > question.max_length:
         return f"The answer has {len(value)} characters; the desk takes {question.max_length}."
     if len(value.strip()) < question.min_length:

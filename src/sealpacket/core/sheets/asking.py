@@ -1,4 +1,4 @@
-"""What a desk asks: questions, their choices, where their answers come from, and when they are asked."""
+"""The questions of a desk: choices, where answers come from, and when they are asked."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The closed set of what can stand in a body: texts with facts in braces, values that are taken, conditions, groups."""
+"""The closed set of body nodes: texts with facts in braces, values, conditions, groups."""
 
 from __future__ import annotations
 
@@ -84,7 +84,7 @@ Node = TypeAliasType(
         Discriminator(kind_of),
     ],
 )
-"""What a field of a body holds. Texts may hold facts in braces: "Array {asset.serial}"."""
+"""The content of a body field. Texts may hold facts in braces: "Array {asset.serial}"."""
 NODE_TAGS = frozenset({"take", "when", "parts", "group", "list", "scalar"})
 Group = dict[str, Node]
 

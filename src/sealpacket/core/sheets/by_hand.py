@@ -32,7 +32,7 @@ _MARKS = {
     ":": "colon",
 }
 _MIXED = re.compile(r"(?=.*[0-9])[A-Za-z0-9./_#:-]{4,40}")
-"""What is easily misheard: one word with digits in it, such as a serial."""
+"""A value that is easily misheard: one word with digits, such as a serial."""
 
 
 class HandField(BaseModel):

@@ -11,8 +11,8 @@ from pydantic import AfterValidator
 ValueType = Literal[
     "text", "number", "whole", "boolean", "date", "time", "datetime", "label", "list"
 ]
-"""What the desk reads a value as. `datetime` is RFC 3339 with its offset; `label` the words of a choice; `whole` a
-number without a fraction; `list` the parts of a tree's path, or the lines of a text."""
+"""The type in which a value is written. `datetime` is RFC 3339 with its offset; `label` the words of a choice;
+`whole` a number without a fraction; `list` the parts of a tree's path, or the lines of a text."""
 
 _FIELDS = {
     "yyyy": "%Y", "yy": "%y", "MM": "%m", "dd": "%d", "HH": "%H", "mm": "%M", "ss": "%S", "xxx": "offset",
@@ -21,7 +21,7 @@ _LETTERS = re.compile(r"([A-Za-z])\1*")
 
 
 def layout_fault(layout: str) -> str:
-    """What is wrong with a layout of dates or times (CLDR field symbols); empty if nothing."""
+    """The fault of a layout of dates or times (CLDR field symbols); empty if it is valid."""
     for match in _LETTERS.finditer(layout.replace("'T'", "")):
         if match[0] not in _FIELDS:
             return f"“{match[0]}” is not a part of a date; there are {', '.join(_FIELDS)}."

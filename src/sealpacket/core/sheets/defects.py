@@ -147,7 +147,7 @@ def _wrong_facts(good: Draft, question: Question) -> Iterator[Draft]:
 
 
 def _wrong(question: Question) -> Iterator[tuple[str, str]]:
-    """Answers that cannot stand, by what is wrong with them."""
+    """Invalid answers, by their defect."""
     if question.max_length < 20_000 and question.form in ("text", "long"):
         yield "too long", "x" * (question.max_length + 1)
     if question.min_length > 1 and question.form in ("text", "long"):

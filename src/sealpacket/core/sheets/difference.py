@@ -1,4 +1,4 @@
-"""What a newer sheet of a desk changes for a packet that was drafted with an older one."""
+"""The changes that a newer sheet makes to a packet drafted with an older one."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ class SheetDifference(BaseModel):
 def differences(
     old: Sheet, new: Sheet, typed: Mapping[str, str], known: Known
 ) -> tuple[SheetDifference, ...]:
-    """What is asked anew, no longer or otherwise, which typed answers fall away, and what else is other."""
+    """Questions that are new, gone or changed, typed answers that are dropped, and other changes."""
     found: list[SheetDifference] = []
     before, after = old.by_name, new.by_name
     for ident, question in after.items():

@@ -31,7 +31,7 @@ from sealpacket.core.words import joined
 
 
 def explain(sheet: Sheet) -> list[str]:
-    """What a sheet does beside asking and writing, in the order in which it happens."""
+    """A sheet in sentences: what it does other than asking and writing, in order."""
     return [
         *_kinds(sheet),
         *_sending(sheet),
@@ -281,5 +281,5 @@ def _meaning(meaning: Status) -> str:
 
 
 def _mark(text: str) -> str:
-    """A short name of a document that stands in a sheet: another one has another."""
+    """A short hash that names a document in a sheet."""
     return hashlib.sha256("".join(text.split()).encode()).hexdigest()[:8]

@@ -81,7 +81,7 @@ WRITTEN: dict[str, str] = {
     "context.stack": "The stack trace",
     "context.rights": "The rights",
 }
-"""What each of these facts is called."""
+"""The label of each fact."""
 WRITTEN_FACTS = frozenset(WRITTEN)
 """Facts that are people's own words, or name more than the packet is about: they are redacted like any typed text."""
 
@@ -90,7 +90,7 @@ MESSAGE: dict[str, str] = {
     "message.id": "a name of that answer, for ever the same",
     "message.reference": "the desk's reference of the case",
 }
-"""What there is when an answer is sent."""
+"""Facts available when an answer is sent."""
 
 TOLD: dict[str, str] = {
     "act.level": "of severity: the level, as the desk calls it",
@@ -102,7 +102,7 @@ TOLD: dict[str, str] = {
     "act.people": "of told: the mail addresses of all who are told",
     "act.rating": "of rate: from 1 (bad) to 5 (good)",
 }
-"""What there is beside it when another act is told."""
+"""Further facts available when another act is sent."""
 
 FILE: dict[str, str] = {
     "file.location": "where the desk has put it, or what it calls it",
@@ -110,7 +110,7 @@ FILE: dict[str, str] = {
     "file.size": "its size in bytes",
     "file.sha256": "its SHA-256 in hex",
 }
-"""What there is of each file that was sent before the case."""
+"""Facts of each file that was sent before the case."""
 
 ALSO: dict[str, str] = {
     "severity.level": "the severity, answered or computed",
@@ -118,4 +118,4 @@ ALSO: dict[str, str] = {
     "item.": "a part of one item of a list (items)",
     "row.number": "the number of the row, from 1",
 }
-"""What there is beside facts and answers."""
+"""Values available other than facts and answers."""

@@ -172,7 +172,7 @@ def _name(part: Any) -> str:
 
 
 def mail_files(data: bytes) -> list[tuple[str, bytes]]:
-    """What is attached to a mail: names and contents."""
+    """The attachments of a mail: names and contents."""
     found: list[tuple[str, bytes]] = []
     try:
         message = email.message_from_bytes(data, policy=_POLICY)
@@ -195,7 +195,7 @@ def _addresses(message: EmailMessage) -> list[str]:
 
 
 def _is_report(message: EmailMessage) -> bool:
-    """Whether it tells that a mail could not be delivered (RFC 3464)."""
+    """Whether a mail reports that another could not be delivered (RFC 3464)."""
     report = str(message.get_param("report-type") or "").lower()
     return message.get_content_type() == "multipart/report" and report == "delivery-status"
 
@@ -234,7 +234,7 @@ def _undelivered(message: EmailMessage) -> str:
 
 
 def _why_undelivered(message: EmailMessage) -> str:
-    """What the report says of the reason."""
+    """The reason that a delivery report gives."""
     for part in message.iter_parts():
         if part.get_content_type() == "message/delivery-status":
             blocks = part.get_payload()

@@ -145,7 +145,8 @@ class KeptQuestion(Part):
 
 
 class Redaction(Part):
-    """What of the usual plan is other for this desk. Secrets, people's data and other numbers are masked always."""
+    """Deviations from the usual redaction plan for this desk. Secrets, people's data and other numbers are always
+    masked."""
 
     keep: tuple[Literal["host", "ip", "mac"] | KeptQuestion, ...] = Field(
         (),
@@ -173,7 +174,7 @@ class Redaction(Part):
 
     @property
     def kept_kinds(self) -> tuple[str, ...]:
-        """The kinds that the desk has to see, wherever they stand."""
+        """The kinds that the desk has to see, wherever they occur."""
         return tuple(one for one in self.keep if isinstance(one, str))
 
     @property
@@ -310,7 +311,7 @@ class Sheet(Part):
         }
 
     def body_for(self, need: str) -> Group:
-        """What is written for a kind of request; that of the first kind for one that the desk does not take."""
+        """The body for a kind of request; that of the first kind if the desk does not take it."""
         return self.bodies.get(need) or next(iter(self.bodies.values()))
 
     @cached_property
@@ -335,7 +336,7 @@ class Sheet(Part):
         return self.by_name.get(ident)
 
     def kind(self, need: str) -> Kind | None:
-        """What the desk says of that kind of request."""
+        """The desk's rules for a kind of request."""
         return next((kind for kind in self.kinds if kind.need == need), None)
 
 
@@ -357,7 +358,7 @@ def takes_in(body: Any) -> Iterator[str]:
 
 
 def _braced(node: Any) -> Iterator[str]:
-    """All paths that stand in braces in the texts of a sheet."""
+    """All paths in braces in the texts of a sheet."""
     if isinstance(node, str):
         yield from braces_in(node)
     elif isinstance(node, Mapping):

@@ -1,4 +1,4 @@
-"""What was typed into a packet, and the values that leave in its place."""
+"""Typed texts of a packet, and the values that leave in their place."""
 
 from __future__ import annotations
 
@@ -81,7 +81,7 @@ def _is_written(question: Question, answer: Answer) -> bool:
 
 
 def _asked_for(sheet: Sheet, question: Question) -> tuple[frozenset[str], str]:
-    """The kinds of value that may stand in an answer, because its form or the sheet asks for them, and why."""
+    """The kinds of value allowed in an answer because its form or the sheet asks for them, each with the reason."""
     kinds = FORMS[question.form].asks_for
     because = "the desk asks for it here" if kinds else ""
     for one in sheet.redaction.kept_questions:

@@ -32,7 +32,7 @@ def body_of(
 
 
 def _readable(question: Question, node: Take) -> Take:
-    """What a question writes, as people read it on the desk's page."""
+    """The value that a question writes, as people read it on the desk's page."""
     plain = node.type is None and node.map is None and node.take == f"answers.{question.id}"
     if plain and question.form in ("choice", "tree"):
         return Take(take=f"{node.take}.label")

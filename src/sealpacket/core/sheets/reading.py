@@ -1,4 +1,4 @@
-"""Reading the text of a sheet: its tree, as its author meant it, and where each part stands.
+"""Read the text of a sheet: its tree, as its author meant it, and the position of each part.
 
 YAML would read `NO` as false, `08:30` as 510 and `1.10` as 1.1. Every scalar stays the text that was written; the
 model then reads numbers and yes or no where it expects them, and nowhere else.
@@ -29,7 +29,7 @@ class Plain(str):
 
 
 class Range(BaseModel):
-    """Where a part stands in the text; lines and columns count from 1, the end is behind the last character."""
+    """The position of a part in the text; lines and columns count from 1, the end is after the last character."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -40,7 +40,7 @@ class Range(BaseModel):
 
 
 class SheetText:
-    """The tree of a text, where its parts stand, and which names are written twice in one place."""
+    """The tree of a text, the positions of its parts, and names that are written twice in one place."""
 
     def __init__(self, text: str) -> None:
         self.doubled: list[Place] = []
@@ -60,8 +60,8 @@ class SheetText:
         return [*self._names]
 
     def range_of(self, place: Place, *, name: bool = False, within: bool = False) -> Range:
-        """Where a place stands (its name, if that is meant), or the nearest part around it: its name, or all of it
-        (`within`)."""
+        """The position of a place (of its name, if that is meant), or of the nearest part around it: its name, or all
+        of it (`within`)."""
         while place:
             for found in (self._names, self._values) if name else (self._values, self._names):
                 if place in found:
@@ -135,7 +135,7 @@ _DECIMAL = re.compile(r"-?(0|[1-9][0-9]{0,14})\.[0-9]{1,12}")
 
 
 def constant(value: Any) -> Any:
-    """What a scalar means in a body: unquoted `5` is a number and `true` is true; everything else is a text."""
+    """The value of a scalar in a body: unquoted `5` is a number and `true` is true; everything else is text."""
     if not isinstance(value, Plain):
         return value
     if value in ("true", "false"):

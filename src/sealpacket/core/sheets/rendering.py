@@ -14,18 +14,17 @@ from sealpacket.core.sheets.values import OutgoingValues
 _MISSING = object()
 _PATH = r"[a-z][a-z0-9_]*(?:\.[a-z0-9_]+)*"
 BRACES = re.compile(r"\{\{|\}\}|\{(" + _PATH + r")\}")
-"""What a text with braces may hold: a dotted path and nothing else, so that no value can reach further. Doubled braces
-are braces."""
+"""Braces in a text hold a dotted path and nothing else, so that no value can reach further. Doubled braces are
+braces."""
 
 
 def braces_in(text: str) -> Iterator[str]:
-    """The paths that stand in braces in a text."""
+    """The paths in braces in a text."""
     return (match[1] for match in BRACES.finditer(text) if match[1])
 
 
 def render(template: Any, values: Mapping[str, Any]) -> Any:
-    """What a body comes to. What has no value is left out; so are texts of which only blanks are left, and groups in
-    which nothing is."""
+    """Render a body. Nodes without a value are left out; so are blank texts and empty groups."""
     result = _render(template, values)
     return {} if result is _MISSING else result
 

@@ -1,4 +1,4 @@
-"""Reading what a desk says of a case: its reference, how it stands, its messages."""
+"""Read a desk's answer about a case: its reference, status and messages."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ class Message(_Value):
 
 
 class CaseNews(_Value):
-    """How a case stands at the desk; not `listed`: its word for that is not in the sheet."""
+    """The status of a case at the desk; not `listed`: the desk's word for it is not in the sheet."""
 
     status: str
     life: Life
@@ -60,7 +60,7 @@ class CaseNews(_Value):
 
 
 class ReadReply(_Value):
-    """What one reply of the desk's would do, and what of it was not understood."""
+    """The effect of one reply of the desk's, and what of it was not understood."""
 
     name: str = ""
     reference: str
@@ -71,21 +71,21 @@ class ReadReply(_Value):
 
 
 def read_ours(sheet: Sheet, body: Any) -> str:
-    """Our own number in something that a desk sent of its own accord; empty if there is none."""
+    """Our own number in something that a desk sent unasked; empty if it has none."""
     return str(read_at(sheet.replies.our_number, with_parts(sheet, body)) or "")
 
 
 _OURS = re.compile(r"(?<![A-Z0-9])[A-Z]-[0-9]{4,12}(?![0-9])")
-"""Our numbers as they stand in a text."""
+"""The pattern of our packet numbers in a text."""
 MAIL_DOMAIN = "sealpacket.invalid"
-"""What stands behind the @ in the Message-ID of a mail of ours."""
+"""The domain of our Message-IDs."""
 _OUR_MAIL = re.compile(rf"<([A-Z]-[0-9]{{4,12}})[^@<>]*@{re.escape(MAIL_DOMAIN)}>")
 """The Message-ID of a mail of ours, which has our number in it."""
 
 
 def find_number(sheet: Sheet, body: Any, name: str = "") -> str:
-    """Our number of the packet that something is about: what the desk repeats, the mail that it answers, our number
-    in its subject or in the name of its file. Empty if none of these tells it."""
+    """The number of the packet that a reply is about: as the desk repeats it, from the mail that it answers, from its
+    subject, or from its file name. Empty if none of these has it."""
     replies = sheet.replies
     found = read_ours(sheet, body)
     mail = body.get("mail", {}) if isinstance(body, Mapping) else {}
@@ -103,7 +103,7 @@ def find_number(sheet: Sheet, body: Any, name: str = "") -> str:
 
 
 def number_of_text(text: str) -> str:
-    """The first of our numbers that stands in a text; empty if none does."""
+    """The first of our numbers in a text; empty if it has none."""
     match = _OURS.search(text)
     return match[0] if match else ""
 
@@ -173,7 +173,7 @@ def read_case(sheet: Sheet, body: Any) -> CaseNews:
 
 
 def _status(sheet: Sheet, body: Any) -> str:
-    """The desk's status word: where the sheet says that it stands, or in the latest message or a mail's subject."""
+    """The desk's status word: from the sheet's path, or from the latest message or a mail's subject."""
     path, rules = sheet.replies.status, sheet.replies.messages
     if path != WORDS:
         return str(read_at(path, body) or "")
@@ -185,7 +185,7 @@ def _status(sheet: Sheet, body: Any) -> str:
 
 
 def word_in(sheet: Sheet, text: str) -> str:
-    """The first of the sheet's status words that stands in a text; empty if none does."""
+    """The first of the sheet's status words in a text; empty if it has none."""
     for word in sheet.replies.statuses:
         if re2.search(rf"(?i)(^|[^\pL\pN]){re2.escape(word)}($|[^\pL\pN])", text):
             return word
@@ -232,7 +232,7 @@ def _sent_files(rules: Messages, attached: list[Any]) -> Iterator[SentFile]:
 
 
 def wanted(text: str, *, asks: bool, unlabelled: bool = False) -> tuple[Want, ...]:
-    """What a message wants, as the desk says by itself that it `asks`, and as its words say.
+    """The questions in a message, from the desk's own flag (`asks`) and from its words.
 
     Where the desk says so, it is what is asked for surely, or else all of it. Where it does not, words that surely ask
     are doubtful; in an `unlabelled` mail, where a desk says nothing but words, they count as they are.
@@ -247,12 +247,12 @@ def wanted(text: str, *, asks: bool, unlabelled: bool = False) -> tuple[Want, ..
 
 
 def _named(text: str) -> str:
-    """What tells a message from others that the desk gives no id: the same words at the same time are one."""
+    """The identity of a message without an id: the same words at the same time are one message."""
     return hashlib.sha256(text.encode()).hexdigest()[:32]
 
 
 def read_all(sheet: Sheet, body: Any) -> ReadReply:
-    """What a reply says, all of it, and what of it was not understood."""
+    """Read all of a reply, and what of it was not understood."""
     if body is None:
         wanted = _READS[sheet.replies.read]
         nothing = CaseNews(status="", life=Life.LODGED, turn=Turn.VENDOR, messages=())
@@ -301,7 +301,7 @@ def is_mail(data: bytes) -> bool:
 
 
 def read_given(sheet: Sheet, name: str, data: bytes, status: int = 0) -> ReadReply:
-    """What a file or a pasted text would do that a desk has sent: a mail, a paper, or what it answers over HTTP.
+    """Read a file or pasted text from a desk: a mail, a document, or an HTTP answer.
 
     With a `status` of 400 or above it is a refusal; the name of a file may begin with one: 422-error.json.
     """

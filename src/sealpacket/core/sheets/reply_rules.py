@@ -1,4 +1,4 @@
-"""How a desk answers, as a sheet says it: where things stand in what it sends, and what its words mean."""
+"""How a sheet describes a desk's replies: where values are in them, and what its words mean."""
 
 from __future__ import annotations
 
@@ -11,16 +11,16 @@ from sealpacket.core.sheets.asking import Part
 
 JsonPath = str
 WORDS = "words"
-"""What stands for a path where a status is read from the words of a message."""
+"""The keyword, in place of a path, for reading a status from the words of a message."""
 Act = Literal[
     "reopen", "lodge", "mend_asset", "mend_login", "use_login", "open_ruling", "open_desks"
 ]
-"""What a person can do about a refusal: take the packet back to drafting, lodge it again, mend the asset or the login,
-use another login, look at the ruling, or mend the sheet."""
+"""Remedies of a refusal: take the packet back to drafting, lodge it again, correct the asset or the login, use
+another login, look at the ruling, or correct the sheet."""
 
 
 class Status(Part):
-    """What one of the desk's status words means for us."""
+    """The meaning of one of the desk's status words."""
 
     life: Literal["lodged", "answered", "settled", "refused"] = Field(
         description="How far the case is: taken, answered, over, or not taken."
@@ -65,7 +65,7 @@ StatusMeaning = Annotated[
 
 
 class Messages(Part):
-    """Where the desk's messages stand in what it says of a case."""
+    """Where messages are in the desk's answer about a case."""
 
     list: JsonPath = Field(description="Where the messages are.")
     id: JsonPath = Field("", description="What tells one from another; empty: its text and time.")
@@ -88,14 +88,14 @@ class Messages(Part):
 
 
 class Remedy(Part):
-    """What to do about a refusal."""
+    """The remedy of a refusal."""
 
     remedy: str = Field(description="In a sentence: Compare the serial with the label.")
     act: Act | None = Field(None, description="What can be done at once, offered as a button.")
 
 
 class Refusals(Part):
-    """Where reasons stand in a refusal, and what cures each."""
+    """Where the reasons are in a refusal, and the remedy of each."""
 
     list: JsonPath = Field(description="Where the reasons are.")
     code: JsonPath = Field(
@@ -122,7 +122,7 @@ class DeskFact(Part):
 
 
 class TextPart(Part):
-    """Something that stands inside a text, such as a reference in a subject: found by a pattern, kept by its name."""
+    """A value inside a text, such as a reference in a subject: found by a pattern with named groups."""
 
     example: str = Field(
         min_length=1,

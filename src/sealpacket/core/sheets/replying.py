@@ -40,7 +40,7 @@ class Said(BaseModel):
 
 
 class Saying(BaseModel):
-    """What a desk says of a case: any of it may be empty."""
+    """A desk's answer about a case; any part may be empty."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -228,7 +228,7 @@ def _csv(tree: Mapping[str, Any]) -> bytes:
 
 
 def status_for(sheet: Sheet, life: str, turn: str = "") -> str:
-    """The first status word of the sheet that means so; empty if there is none."""
+    """The first status word of the sheet with this meaning; empty if it has none."""
     return next(
         (
             word

@@ -1,4 +1,4 @@
-"""Sample packets made from a sheet alone: to look at what it writes, and to try it against a stand-in."""
+"""Sample packets made from a sheet alone: to see what it writes, and to try it at a simulated desk."""
 
 from __future__ import annotations
 
@@ -143,7 +143,7 @@ def sample_values(
 
 
 def made_up(question: Question, chance: Random, known: Known, need: str) -> str:
-    """An answer that can stand; choices fit the need. Empty where nothing can be made up: a pattern that is too odd."""
+    """A valid sample answer; choices fit the need. Empty if none can be made up, as for an unusual pattern."""
     if question.example and chance.random() < 0.5 and _stands(question, question.example, known):
         return question.example
     for _ in range(40):

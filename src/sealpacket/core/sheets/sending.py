@@ -16,7 +16,7 @@ LARGEST_SCHEMA = 200_000
 
 
 class _Written(Part):
-    """What every format has: `body`, or one for each kind of request in `bodies`."""
+    """The base of all formats: `body`, or one for each kind of request in `bodies`."""
 
     body: Group = Field(
         default_factory=dict,
@@ -352,7 +352,7 @@ Size = Annotated[int, BeforeValidator(_bytes, json_schema_input_type=int | str)]
 
 
 class Attachments(Part):
-    """What the desk takes as attachments. Sizes are bytes, or have a unit: 8 MB."""
+    """The desk's limits for attachments. Sizes are bytes, or have a unit: 8 MB."""
 
     max_files: int = Field(0, ge=0, description="How many; of an archive, how many in it.")
     max_size: Size = Field(1, gt=0, description="The size of one.")
@@ -369,7 +369,7 @@ class Attachments(Part):
 
 
 class Evidence(Part):
-    """What the desk wants to see, for some kinds and categories."""
+    """Evidence that the desk wants, for some kinds and categories."""
 
     what: str = Field(max_length=200, description="In words: the controllers' log.")
     when: bool | Condition = Field(True, description="When it wants to see it.")

@@ -1,4 +1,4 @@
-"""What a desk sends as one tree: JSON, XML or labelled lines, its parts by JSONPath (RFC 9535)."""
+"""A desk's answers as one tree: JSON, XML or labelled lines, with JSONPath (RFC 9535) for its parts."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ MOST_ROWS = 5000
 
 
 def read_reply(sheet: Sheet, data: bytes) -> Any:
-    """What a desk sent, as one tree; None if it cannot be read as what the sheet says.
+    """Parse a desk's answer to one tree; None if it does not have the format that the sheet names.
 
     Control characters, which no record takes, become U+FFFD.
     """
@@ -78,7 +78,7 @@ def _rows(text: str) -> list[dict[str, str]]:
 
 
 class _Parts(dict[str, str]):
-    """What the patterns of a sheet have found in a tree."""
+    """The values that the patterns of a sheet have found in a tree."""
 
 
 def with_parts(sheet: Sheet, body: Any) -> Any:
@@ -97,7 +97,7 @@ def with_parts(sheet: Sheet, body: Any) -> Any:
 
 
 def read_at(path: str, body: Any) -> Any:
-    """What stands at a JSONPath; None if there is nothing."""
+    """The value at a JSONPath; None if there is nothing."""
     import jsonpath
 
     if not path:
@@ -120,7 +120,7 @@ def all_at(path: str, body: Any) -> list[Any]:
 
 
 def facts_in(sheet: Sheet, body: Any) -> dict[str, str]:
-    """What else a desk says of a case, by label."""
+    """Further facts that a desk gives about a case, by label."""
     return {
         one.label: str(value)
         for one in sheet.replies.facts

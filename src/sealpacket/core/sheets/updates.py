@@ -1,4 +1,4 @@
-"""What a desk is told once it has a case: the acts after the reference, and how each is written for it."""
+"""Updates to a desk that has a case: the acts after the reference, and how each is written for it."""
 
 from __future__ import annotations
 
@@ -23,9 +23,8 @@ UpdateKind = Literal[
     "close",
     "open_again",
 ]
-"""An act after the reference: words or files, another severity, an escalation by the desk's rule, another contact,
-other people who are told, taking or contesting the answer that it proposes, a rating, an end from our side, a new
-beginning."""
+"""An act after the reference: a comment or files, another severity, an escalation by the desk's rule, another
+contact, other people to keep informed, accepting or contesting the proposed answer, a rating, closing, reopening."""
 TELLS: tuple[UpdateKind, ...] = get_args(UpdateKind)
 
 _WORDS: dict[UpdateKind, str] = {
@@ -40,7 +39,7 @@ _WORDS: dict[UpdateKind, str] = {
     "close": "Please close {message.reference}; we need no more help with it. {message.text}",
     "open_again": "Please open {message.reference} again. {message.text}",
 }
-"""What is said where the sheet has no words of its own."""
+"""The default text of an update, if the sheet has none of its own."""
 
 
 class UpdateRule(Part):
@@ -79,6 +78,6 @@ class UpdateRule(Part):
 def words_of(
     tellings: Mapping[UpdateKind, UpdateRule], act: UpdateKind, values: Mapping[str, Any]
 ) -> str:
-    """What is said of an act in words: the sheet's own, or ours."""
+    """The text of an update: the sheet's own, or the default."""
     own = tellings[act].words if act in tellings else ""
     return fill(own or _WORDS[act], values).strip()

@@ -20,7 +20,7 @@ MARK = "# ?"
 
 
 def sheet_yaml(tree: Mapping[str, Any], notes: Notes | None = None) -> str:
-    """The text of a sheet. Reading it gives the same tree. `notes` stand behind their places, as `# ? …`."""
+    """The text of a sheet. Reading it gives the same tree. `notes` follow their places, as `# ? …`."""
     blocks = [_entry(name, value, (name,), notes or {}) for name, value in tree.items()]
     text = ""
     for number, block in enumerate(blocks):

@@ -1,4 +1,4 @@
-"""What is wrong with a kit: above all, what it must not do. Kits only read."""
+"""Lint a kit: above all for commands that it must not run. Kits only read."""
 
 from __future__ import annotations
 

@@ -75,7 +75,7 @@ class _Part(BaseModel):
 
 
 class Expect(_Part):
-    """What a good result looks like."""
+    """The expected result of a step."""
 
     exit: list[int] = Field(
         [0], description="The result codes of a command that are good; empty: any."

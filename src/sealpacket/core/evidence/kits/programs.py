@@ -41,7 +41,7 @@ READS: dict[str, str] = {
     "systemctl": r"(?:--\S+ )*(?:status|show|list-\S+|is-\S+|cat)\b.*",
     "timedatectl": r"(?:status|show)?\b.*",
 }
-"""By name, what may stand behind it (a regular expression over the rest of the line)."""
+"""Allowed arguments by program name (a regular expression over the rest of the line)."""
 READERS_OF_FILES = frozenset(
     ["cat", "head", "tail", "tac", "nl", "od", "xxd", "hexdump", "strings", "cut", "grep", "zcat"]
 )
@@ -53,7 +53,7 @@ _ANYTHING = re.compile(
     r"watch|time|strace|ltrace|gdb|script|screen|tmux|at|batch|crontab|make|eval|exec|source|ssh|scp|sftp|rsync|"
     r"curl|wget|nc|ncat|netcat|socat|telnet|ftp|tftp|docker|podman|kubectl|ansible\S*"
 )
-"""Programs that run others, speak to others, or do whatever they are told."""
+"""Programs that run others, connect to others, or execute arbitrary instructions."""
 _CHANGES = re.compile(
     r"(?i)reboot|halt|poweroff|shutdown|init|telinit|kill(?:all)?|pkill|rm|rmdir|unlink|shred|dd|mkfs\S*|mkswap|fdisk|"
     r"parted|wipefs|cp|mv|ln|install|tee|truncate|touch|chmod|chown|chgrp|chattr|setfacl|passwd|chpasswd|user(?:add|del|mod)|"
@@ -63,7 +63,7 @@ _CHANGES = re.compile(
 
 
 def verdict_on(command: Sequence[str]) -> Verdict:
-    """What a command does, by the name of its program without its folder, and by what stands behind it."""
+    """The effect of a command, by the base name of its program and its arguments."""
     name, rest = base_name(command[0]), " ".join(command[1:])
     if name in READS:
         return "reads" if re.fullmatch(READS[name], rest) else "changes"

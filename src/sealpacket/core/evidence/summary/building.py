@@ -32,13 +32,13 @@ _RARE = 3
 _MOST_RESTARTS, _MOST_FACTS = 60, 40
 _SHORT = 300
 _HAPPENED_MORE = 3.0
-"""So many times as often as before is more frequent."""
+"""Factor by which a message must be more frequent than before to be reported."""
 _SHORTEST_GAP = timedelta(minutes=1)
 _AS_LONG = 20
-"""A gap is so many times as long as the lines are apart on the average."""
+"""Minimum length of a gap, as a multiple of the average distance between lines."""
 _FIRST_LINES = 1000
 _ONE_START = timedelta(seconds=90)
-"""Lines that tell of a start so close to each other tell of one."""
+"""Maximum distance between lines that report the same start."""
 
 Row = tuple[bytes, int, int, int, int, int, bytes, bytes, list[int], list[int]]
 
@@ -49,7 +49,7 @@ def summarise(
     window: tuple[datetime, datetime] | None = None,
     progress: Callable[[int], None] | None = None,
 ) -> Summary:
-    """What a log says. `window` is the time around the event. Raises Invalid for a log that tells no times."""
+    """Summarise a log. `window` is the time around the event. Raises Invalid for a log without times."""
     times = log.times()
     scan = scan_log(log, [issue.pattern for issue in known], progress)
     rows = sorted(scan.messages(), key=lambda row: (-row[1], row[0]))

@@ -1,4 +1,4 @@
-"""What a summary of a log says."""
+"""The model of a log summary."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ class _Part(BaseModel):
 
 
 class MessageFound(_Part):
-    """A message that a log repeats: `*` in its text stands for what changes."""
+    """A message that a log repeats; `*` in its text marks the changing parts."""
 
     text: str
     level: Level
@@ -104,7 +104,7 @@ class SpanLooked(_Part):
 
 
 class Summary(_Part):
-    """What a log says, without reading it."""
+    """An overview of a log."""
 
     names: list[str] = Field(description="Its files, in the order of their times")
     octets: int = Field(description="Bytes, unpacked")

@@ -32,14 +32,14 @@ def micros(moment: datetime) -> int:
 
 
 def moment_at(micro: int) -> datetime:
-    """The moment of so many microseconds since 1970."""
+    """The time from a number of microseconds since 1970."""
     return _EPOCH + timedelta(microseconds=micro)
 
 
 def scan_log(
     log: LogSeries, patterns: list[str], progress: Callable[[int], None] | None = None
 ) -> Scan:
-    """Read a log whole, and count. `progress` is told bytes of the files that are read. Raises Invalid."""
+    """Read a complete log, and count. `progress` is called with the bytes read. Raises Invalid."""
     times = log.times()
     readers = {file: reader_of(file) for file in log.files}
     reading = log.files[0]
@@ -80,7 +80,7 @@ def _plain(text: bytes) -> str:
 
 
 def reader_of(file: LogFile) -> Callable[[bytes], Told | None]:
-    """What reads the times of a file's lines for the native part."""
+    """A reader of the times of a file's lines, for the native part."""
     reader = file.reader()
 
     def read(line: bytes) -> Told | None:

@@ -46,7 +46,7 @@ Tokens = tuple[bytes, ...]
 
 
 def merge(skeletons: Sequence[tuple[bytes, int]], *, pairs: bool = True) -> list[bytes]:
-    """The template of each skeleton, in the same order: itself, or one in which `*` stands for further values.
+    """The template of each skeleton, in the same order: itself, or one with `*` for further values.
 
     Takes time in proportion to the number of tokens; with `pairs`, and few skeletons, also two names in one message
     are found.
@@ -81,7 +81,7 @@ def _joined(text: bytes, tokens: Tokens) -> bytes:
 
 
 def _merged(group: list[Tokens], pairs: bool) -> dict[Tokens, Tokens]:
-    """What becomes of skeletons of one length."""
+    """Group the skeletons of one length."""
     became = {tokens: tokens for tokens in group}
     finders = (_differing_in_one, *((_differing_in_two, _differing_in_one) if pairs else ()))
     for finder in finders:
@@ -130,7 +130,7 @@ def _differing_in_one(
 
 
 def _differing_in_two(group: list[Tokens]) -> dict[Tokens, set[int]]:
-    """As _differing_in_one, for messages with two names of which each pair came once or twice."""
+    """Like _differing_in_one, for messages with two names whose pairs occur once or twice."""
     if len(group) * len(group[0]) ** 2 > _MOST_PAIRS * 2:
         return {}
     alike: dict[tuple[int, int, Tokens], list[Tokens]] = defaultdict(list)

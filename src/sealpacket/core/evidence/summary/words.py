@@ -1,4 +1,4 @@
-"""What the words of a message say: its level, a start or a stop, a version or a reading."""
+"""Meaning of words in a message: its level, a start or a stop, a version or a reading."""
 
 from __future__ import annotations
 

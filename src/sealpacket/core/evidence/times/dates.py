@@ -1,4 +1,4 @@
-"""From the numbers of a date, as they stand there, to a day: which of them is the day, and which year is meant."""
+"""From the numbers of a date, as written, to a day: which of them is the day, and which year is meant."""
 
 from __future__ import annotations
 
@@ -12,12 +12,12 @@ ORDERS = {
     "ymd": ("ymd",), "year-named": ("ymd",), "digits": ("ymd",), "six": ("ymd",), "named": ("dmy",),
     "month": ("mdy",), "level": ("md",), "pair": ("md", "dm"), "num": ("dmy", "mdy", "ymd"),
 }  # fmt: skip
-"""In which orders year, month and day may stand in a family; the likelier first."""
+"""Possible orders of year, month and day in a family, the likelier first."""
 _SERIAL_START = date(1899, 12, 30)
 
 
 def day_of(stamp: Stamp, order: str, year: int | None = None) -> date | None:
-    """The day that a stamp tells in this order, with `year` where it tells none; None if there is no such day."""
+    """The day of a stamp in this order, with `year` if it has none; None if there is no such day."""
     if stamp.family == "serial":
         return _SERIAL_START + timedelta(days=stamp.parts[0])
     if stamp.family == "ordinal":
@@ -42,7 +42,7 @@ def tells_year(stamp: Stamp) -> bool:
 
 
 def order_of(stamps: Sequence[Stamp], near: date) -> tuple[str, bool]:
-    """The order in which these stamps of one form stand, and whether another one would do as well.
+    """The order of year, month and day in these stamps, and whether another one would fit as well.
 
     In the right one all are days that there are, the days go on slowly, and none is far in the future.
     """
@@ -74,5 +74,5 @@ def _strain(stamps: Sequence[Stamp], order: str, near: date) -> tuple[int, int, 
 
 
 def _around(days: int) -> int:
-    """Days between two dates of which nobody knows the year: the new year lies between December and January."""
+    """Days between two dates without a year: a new year begins between December and January."""
     return min(days % 365, 365 - days % 365)

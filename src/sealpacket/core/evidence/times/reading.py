@@ -28,7 +28,7 @@ class _Minute:
 
     @classmethod
     def of(cls, line: str, stamp: Stamp, moment: datetime) -> _Minute | None:
-        """What this line tells of others of its minute."""
+        """Facts from this line about others of the same minute."""
         found = SECONDS.match(line, stamp.seconds_at)
         if found is None or found.end() > stamp.end:
             return None
@@ -47,7 +47,7 @@ class _Minute:
 
 
 class Reader:
-    """Reads the times of lines in their order; where years or days are not told, it counts them.
+    """Reads the times of consecutive lines; years or days that are not written are counted.
 
     `boot` is when the machine was started from which seconds are counted. `span` is where the time of the line that was
     read last stands; a fraction may end a few characters before or after it.
@@ -99,7 +99,7 @@ class Reader:
         return moment.replace(tzinfo=timezone(timedelta(minutes=stamp.zone)))
 
     def _year(self, stamp: Stamp) -> int | None:
-        """The year of a stamp that tells none: it goes on when December is followed by January."""
+        """The year of a stamp without one: it advances when January follows December."""
         if tells_year(stamp):
             return None
         told = dict(zip(self._order[stamp.family], stamp.parts, strict=False))

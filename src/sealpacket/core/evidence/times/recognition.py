@@ -31,7 +31,7 @@ _ENDING = re.compile(
 )
 _COLUMN = re.compile(r"[,;\t|]")
 _ENOUGH = 0.3
-"""A time of day or a number stands for the time of a line only if so many lines have it."""
+"""Minimum share of lines for a time of day, or a number, to count as the time of a line."""
 
 
 @dataclass(frozen=True)
@@ -55,7 +55,7 @@ class TimeFormat:
     unsure_days: bool = False
 
     def stamp_of(self, line: str) -> Stamp | None:
-        """The time of a line, if it has one: the first that stands where this log writes its own."""
+        """The time of a line, if it has one: the first at the place where this log writes its own."""
         found = [
             stamp
             for stamp in stamps_in(line[: self.reach], self.families)
@@ -70,7 +70,7 @@ class TimeFormat:
 
 
 def slot_of(line: str, stamp: Stamp) -> Slot:
-    """The place of a time in its line: the key that it stands behind, or how many words or columns before it."""
+    """The place of a time in its line: the key before it, or the number of words or columns before it."""
     if stamp.start == 0:
         return "word", "0"
     before = line[: stamp.start]
@@ -88,7 +88,7 @@ def slot_of(line: str, stamp: Stamp) -> Slot:
 
 
 def recognise(lines: Sequence[str], near: datetime | None = None) -> TimeFormat | None:
-    """How the times of a log are written, from lines of it in their order; None if it tells none.
+    """Recognise the time format of a log from consecutive lines; None if it has no times.
 
     `near` is when it was written last; where years or days are not told, those before it are meant.
     """
@@ -203,7 +203,7 @@ def _with_others(best: Slot, seen: dict[Slot, list[tuple[int, str, Stamp]]]) -> 
 
 
 def _first_day(stamps: Sequence[Stamp], order: str, latest: date) -> date:
-    """The year of the first line, where none is told, or its day: what came last is the latest that is possible."""
+    """The year of the first line, or its day, if it is not written: the last line is as late as possible."""
     if stamps[0].family == "day":
         clocks = [stamp.clock or 0 for stamp in stamps]
         nights = sum(a - b > DAY // 2 for a, b in pairwise(clocks))

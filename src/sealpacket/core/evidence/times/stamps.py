@@ -18,7 +18,8 @@ Family = Literal[
     "serial", "day",
 ]  # fmt: skip
 Form = tuple[Family, str, bool]
-"""What is the same in all lines of one program: the family, its separator, and whether the time of day comes first."""
+"""The format that all lines of one program share: the family, its separator, and whether the time of day comes first.
+"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +45,7 @@ class Stamp:
 
     @property
     def form(self) -> Form:
-        """What is the same in all lines of one program."""
+        """The format that all lines of one program share."""
         return self.family, self.separator, self.clock_first
 
 
@@ -63,7 +64,7 @@ _BETWEEN = r"(?:[Tt]|[ \t_:,;|\"'-]{1,4}|[ ,]{1,2}(?:at|um|à|om|a las|kl)\.?[ ]
 GOES_ON = re.compile(
     rf"{_ZONE}|[ ]?[AaPp](?:\.?[Mm]\b|\.[ \u202f\xa0]?[Mm]\.)|[ ](?:19|20)\d\d(?!\d)"
 )
-"""What may still belong to a time behind its seconds."""
+"""Parts of a time that may follow its seconds."""
 _AFTER = re.compile(rf"{_BETWEEN}{_CLOCK}{_ZONE}?(?:[ ](?P<Y>(?:19|20)\d\d)(?!\d))?")
 _BEFORE = re.compile(rf"(?<![\w.:]){_CLOCK}[ ,;\t]{{1,2}}$")
 _ALONE = re.compile(rf"[\[(\"]?(?P<stamp>{_CLOCK})(?!\w|:\w)")
@@ -106,7 +107,7 @@ _EPOCH = re.compile(
 _TAI = re.compile(r"(?<![\w@])@(?P<whole>4[0-9a-f]{15})(?P<nano>[0-9a-f]{8})?(?![0-9a-f])")
 """TAI64 and TAI64N: a count of seconds, and perhaps of nanoseconds, in hexadecimal digits."""
 _TAI_AT_1970 = (1 << 62) + 10
-"""What services write for the first second of 1970: they leave leap seconds out, as their clocks do."""
+"""The value that services write for the first second of 1970: leap seconds are left out, as by their clocks."""
 _ZONE_BEFORE = re.compile(
     rf"(?<![\w])(?P<zone>{'|'.join(z for z in _ZONES.split('|') if len(z) > 2)})[ ]$"
 )
@@ -189,7 +190,7 @@ def _in_minutes(
     start: int, found: re.Match[str], family: Family, parts: tuple[int, ...],
     zone: int | None = None, name: str = "", separator: str = "",
 ) -> Stamp:  # fmt: skip
-    """A stamp that ends with what was found, which tells hours, minutes and seconds."""
+    """A stamp that ends with the match, which holds hours, minutes and seconds."""
     seconds = found.start("S")
     return Stamp(
         start, found.end(), family, parts, _clock(found), zone, name, separator, seconds_at=seconds
@@ -266,7 +267,7 @@ def _whole(found: re.Match[str]) -> int:
 
 
 def _zone(found: re.Match[str]) -> tuple[int | None, str]:
-    """Minutes east of UTC, and the name of the zone where it is told by one."""
+    """Minutes east of UTC, and the name of the zone if it is written."""
     if found["zn"]:
         name = found["zn"].upper()
         return ZONES[name], name if name != "Z" else ""

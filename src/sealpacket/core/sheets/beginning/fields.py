@@ -1,4 +1,4 @@
-"""What is known of a field of a vendor's, wherever it was described."""
+"""A field of a vendor's form, from whatever description."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ Kind = str
 
 @dataclass
 class Field:
-    """One field: where it is written, and what may stand in it."""
+    """One field: where it is written, and its allowed values."""
 
     path: str
     label: str = ""

@@ -12,7 +12,7 @@ from sealpacket.core.sheets.model import Sheet
 def check_answers(
     sheet: Sheet, answers: Sequence[Answer], people: People, facts: Facts
 ) -> Iterator[Check]:
-    """What is missing, and what has not the form that the desk wants."""
+    """Checks of answers: missing ones, and ones without the form that the desk wants."""
     known = known_for(answers, facts, people)
     for answer in answers:
         question = sheet.question(answer.question)

@@ -1,4 +1,4 @@
-"""What has to be so before this desk gets a packet."""
+"""Preconditions of a desk."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a good colleague would say before it goes out. Never a stop: a person may know better."""
+"""Hints that a good colleague would give before a packet goes out. Never a stop: a person may know better."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from sealpacket.core.words import joined
 
 
 class Seen(BaseModel):
-    """What a colleague would know beside the packet itself.
+    """Facts from outside the packet that hints use.
 
     `serial_fits` is another model whose serials look like this one, `elsewhere` by exhibit the packet of another vendor
     that it was attached to, `closed` says until when the desk is closed.
@@ -108,7 +108,7 @@ def _text(facts: Facts, path: str) -> str:
 
 
 def _description(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Check]:
-    """Whether all that is told says what, since when, what changed and what was tried."""
+    """Hints if the description lacks what happened, since when, what changed, or what was tried."""
     told: list[str] = [_text(facts, "packet.note")]
     target, since = "", False
     for answer in answers:

@@ -26,7 +26,8 @@ _CMS_OVERHEAD = 2_000
 
 
 class ExhibitState(BaseModel):
-    """What the checks need to know of an exhibit. Sizes are bytes of the outgoing copy, or the original's before it.
+    """The state of an exhibit for the checks. Sizes are bytes of the outgoing copy, or of the original before there
+    is one.
 
     `packed` is its size in a ZIP, where it is known; `blank` where it holds nothing but blank space; `look` what it
     holds, and `expected` what it should be like.
@@ -39,7 +40,7 @@ class ExhibitState(BaseModel):
     size: int
     leaks: int = 0
     still: tuple[str, ...] = ()
-    """Of the originals that leak, the placeholders, each with where it stands."""
+    """Placeholders of the originals that leak, each with its place."""
     released: bool = False
     reason: str = ""
     packed: int | None = None
@@ -50,7 +51,7 @@ class ExhibitState(BaseModel):
     def faults(
         self, before: timedelta = timedelta(), after: timedelta = timedelta()
     ) -> list[Fault]:
-        """What is wrong with what it holds, if it should cover the time from `before` to `after` the event."""
+        """Faults of its content, if it should cover the time from `before` to `after` the event."""
         if self.look is None or self.expected is None:
             return []
         wanted = replace(self.expected, before=before, after=after)
@@ -169,7 +170,7 @@ def _check_exhibit(limits: Attachments, exhibit: ExhibitState, desk: str) -> Ite
 
 
 def wanted_evidence(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> list[Evidence]:
-    """What the desk wants to see of this packet."""
+    """The evidence that the desk wants of this packet."""
     values = {
         answer.question: answer.value
         for answer in answers
@@ -206,7 +207,7 @@ def check_evidence(
 
 
 def faults_for(rule: Evidence, exhibit: ExhibitState) -> list[Fault]:
-    """What is wrong with an exhibit, as that which a rule wants to see."""
+    """Faults of an exhibit as the evidence that a rule wants."""
     hours = timedelta(hours=rule.hours_before), timedelta(hours=rule.hours_after)
     found = exhibit.faults(*hours)
     return found if any(hours) else [one for one in found if one.code not in _OF_HOURS]
@@ -238,7 +239,7 @@ def _faulty(
 def check_others(
     sheet: Sheet, answers: Sequence[Answer], exhibits: Sequence[ExhibitState], facts: Facts
 ) -> Iterator[Check]:
-    """What is wrong with exhibits that nobody asked for: they are empty, broken, or from another machine."""
+    """Faults of exhibits that no rule wants: empty, broken, or from another machine."""
     rules = wanted_evidence(sheet, answers, facts)
     asked = {best.name for rule in rules if (best := best_for(rule, exhibits)) is not None}
     for exhibit in exhibits:

@@ -1,4 +1,4 @@
-"""What a check says."""
+"""The result of a check."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ CheckLevel = Literal["stop", "warn", "hint", "pass"]
 
 
 class Check(BaseModel):
-    """One test. `act` and `target` tell an interface where to lead; `remedy` tells the person."""
+    """One check. `act` and `target` are for interfaces, `remedy` is for people."""
 
     model_config = ConfigDict(frozen=True)
 

@@ -32,7 +32,7 @@ def check_severity(sheet: Sheet, answers: Sequence[Answer], people: People) -> I
 def duty_faults(
     label: str, duties: Sequence[Duty], contacts: Sequence[Mapping[str, Any]], people: People
 ) -> Iterator[Check]:
-    """What a level promises and the contacts cannot do."""
+    """Duties of a severity that the contacts cannot meet."""
     if "reachable_day_and_night" not in duties:
         return
     standby = _on_standby(people)

@@ -1,4 +1,4 @@
-"""What was typed: nothing of the gravest kinds may stand in it, and what is masked has to fit the desk's form still."""
+"""Checks of typed text: none of the gravest kinds may be in it, and masked text must still fit the desk's form."""
 
 from __future__ import annotations
 
@@ -123,7 +123,7 @@ def say_kinds(kinds: Sequence[str]) -> str:
 
 
 def quoted(ask: str) -> str:
-    """What a text answers, to begin a sentence with: “Who is hindered?”, but The note."""
+    """The name of a text as the start of a sentence: “Who is hindered?”, but The note."""
     return f"“{ask}”" if ask.endswith("?") else ask
 
 

@@ -12,7 +12,7 @@ from sealpacket.core.sheets.writing import cases_of, written_faults
 
 
 def check_writing(sheet: Sheet, values: OutgoingValues) -> Iterator[Check]:
-    """What the desk's schema or form would refuse."""
+    """Faults that the desk's schema or form would refuse."""
     if sheet.write.format not in ("xml", "pdf", "mail"):
         return
     try:

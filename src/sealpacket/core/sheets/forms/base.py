@@ -1,4 +1,4 @@
-"""What every form of answer can do."""
+"""The interface of every form of answer."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from sealpacket.core.sheets.asking import Question
 
 @dataclass(frozen=True)
 class Known:
-    """What an answer may have to be looked up in: people by key, other answers by question, facts by path."""
+    """Everything that an answer may be looked up in: people by key, other answers by question, facts by path."""
 
     people: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     values: Mapping[str, str] = field(default_factory=dict)
@@ -34,11 +34,11 @@ class AnswerForm:
     """Kinds of sensitive value (as redaction names them) that such an answer has to hold: they go out in it."""
 
     def fault(self, question: Question, value: str, known: Known) -> str | None:
-        """What is wrong with the answer, as a sentence; None if it can stand."""
+        """The fault of an answer, as a sentence; None if it is valid."""
         return None
 
     def taken(self, question: Question, value: str, known: Known) -> dict[str, Any]:
-        """What a sheet can take: the whole under "", and each part under its name."""
+        """The values that a sheet can take: the whole under "", and each part under its name."""
         return {"": value}
 
     def cells(self, question: Question, value: str) -> list[tuple[int, int, str]]:

@@ -17,7 +17,7 @@ from sealpacket.core.sheets.forms.choosing import split_commas
 FIELDS = frozenset({
     "name", "mail", "phone", "phone_country", "language", "time_zone", "hours", "on_call", "reach_by", "access_needs",
 })  # fmt: skip
-"""What a sheet may take of a person who was named in an answer."""
+"""The fields that a sheet may take of a person who was named in an answer."""
 
 
 class Person(AnswerForm):
@@ -49,7 +49,7 @@ class Person(AnswerForm):
 
 
 class People(AnswerForm):
-    """Several of the register, keys with commas between: those who are told as well."""
+    """Several people of the register, as keys separated by commas: those who are kept informed."""
 
     parts: ClassVar[frozenset[str]] = frozenset({"mails", "names"})
 

@@ -1,4 +1,4 @@
-"""Texts, and steps of which each stands on its line."""
+"""Texts, and steps with one on each line."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ class Text(AnswerForm):
 
 
 def _cut(chance: Random, length: int) -> str:
-    """Sentences of exactly so many characters."""
+    """Sentences of exactly the given number of characters."""
     text = ""
     while len(text) < length:
         text += chance.choice(_SENTENCES) + " "

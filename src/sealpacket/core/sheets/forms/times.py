@@ -70,7 +70,7 @@ class Moment(AnswerForm):
 
 
 def _misplaced(question: Question, day: date, known: Known) -> str | None:
-    """What is wrong with the place of a day in time, seen from the day of sending; None if that is not known."""
+    """The fault of a day that is too early or too late, seen from the day of sending; None if that is not known."""
     today = known.look_up(_TODAY)
     if question.time == "past" and today and day.isoformat() > today:
         return "That is still to come."

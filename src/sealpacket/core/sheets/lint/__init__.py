@@ -53,7 +53,7 @@ _MARK = re.compile(r"(?:^|\s)# \?(.*)$")
 
 
 def _open(lines: Sequence[str]) -> Iterator[Finding]:
-    """What is marked as still to be filled in. Within a block of text a mark is a text like any other."""
+    """Marks of places still to be filled in. Within a block of text a mark is ordinary text."""
     for number, line in enumerate(lines, 1):
         match = _MARK.search(line)
         if match and number > 1:

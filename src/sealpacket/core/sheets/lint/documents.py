@@ -64,7 +64,7 @@ def _fields(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Fault]:
 
 
 def _sent_values(sheet: Sheet, names: Mapping[str, FormField]) -> Iterator[Fault]:
-    """What an answer is sent as has to be something that the form's tick box or choice can hold."""
+    """Checks that a form's tick box or choice can hold the value of an answer."""
     for number, question in enumerate(sheet.questions):
         place: Place = ("questions", number, "sends" if question.form == "consent" else "choices")
         sent = question.translation or ({"yes": "yes"} if question.form == "consent" else {})

@@ -1,4 +1,4 @@
-"""What linting finds, and where it stands in the text of a sheet."""
+"""Findings of the linter, with their place in the text of a sheet."""
 
 from __future__ import annotations
 
@@ -75,7 +75,7 @@ def nearest(word: str, words: Iterable[str]) -> str:
 
 
 def is_it(near: str, otherwise: str = "") -> str:
-    """What to do about a word that does not exist."""
+    """The remedy for a word that does not exist."""
     return f"Is it {near}?" if near else otherwise
 
 
@@ -101,7 +101,7 @@ def placed(told: Fault, text: SheetText, lines: Sequence[str], body: Any) -> Fin
 
 
 def _narrow(found: Range, word: str, lines: Sequence[str]) -> Range | None:
-    """The range of a word within a part of the text, if it stands there."""
+    """The range of a word within a part of the text, if it is there."""
     for number in range(found.line, min(found.end_line, len(lines)) + 1):
         line = lines[number - 1]
         begin = found.column - 1 if number == found.line else 0

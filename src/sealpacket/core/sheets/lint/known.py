@@ -1,4 +1,4 @@
-"""What can be taken at a place of a sheet: facts, answers and their parts, rows, items, files."""
+"""The paths that can be taken at a place of a sheet: facts, answers and their parts, rows, items, files."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ _OF_A_FILE = ("name", "stem", "ending", "number")
 
 
 class Known:
-    """What can be taken at a place of a sheet."""
+    """The paths that can be taken at a place of a sheet."""
 
     def __init__(self, sheet: Sheet, place: Place, scope: Scope) -> None:
         self._sheet, self._place = sheet, place

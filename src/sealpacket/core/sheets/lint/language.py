@@ -19,7 +19,7 @@ def _schema() -> dict[str, Any]:
 
 
 def words_at(place: Place, body: Any) -> dict[str, str]:
-    """By name, what can stand in the group at a place, with its description; empty where names are free."""
+    """The names allowed in the group at a place, with their descriptions; empty if names are free."""
     found: dict[str, str] = {}
     for schema in _at(place, body):
         for name, inner in schema.get("properties", {}).items():
@@ -28,7 +28,7 @@ def words_at(place: Place, body: Any) -> dict[str, str]:
 
 
 def description_at(place: Place, body: Any) -> str:
-    """What a property says, in words."""
+    """The description of a property."""
     if not place:
         return ""
     return words_at(place[:-1], body).get(str(place[-1]), "")

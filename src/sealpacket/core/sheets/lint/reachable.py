@@ -23,12 +23,13 @@ FACT_VALUES: dict[str, tuple[str, ...]] = {
     "ruling.route": get_args(Route),
     "login.mailbox_read": ("yes", "no"),
 }
-"""Facts of which every value is known."""
+"""Facts with a closed set of values."""
 
 
 @dataclass
 class Scope:
-    """What all conditions of a sheet have in common: the kinds of request, and how many cases may still be tried."""
+    """The shared context of a sheet's conditions: the kinds of request, and the number of cases that may still be
+    tried."""
 
     needs: tuple[str, ...]
     cases: int = 10 * _MOST_CASES
@@ -46,7 +47,7 @@ def values_of(question: Question) -> Set[str] | None:
 
 
 def can_hold(condition: bool | Condition, asked: Mapping[str, Question], scope: Scope) -> bool:
-    """Whether a condition holds for some answers, each of which is only there where its question is shown.
+    """Whether a condition holds for some answers, where an answer exists only if its question is shown.
 
     True as well where there are too many cases to try, for this condition or for all of the sheet.
     """

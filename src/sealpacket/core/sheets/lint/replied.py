@@ -28,7 +28,7 @@ _MATCHES: dict[str, tuple[str, ...]] = {
     "mail": ("our_number", "in_reply_to", "references", "subject"),
     "folder": ("our_number", "name"),
 }
-"""By the way on which replies come, what of them can tell their packet."""
+"""How a reply can identify its packet, by the way on which replies arrive."""
 
 
 def _matched(replies: Replies) -> Iterator[Fault]:
@@ -50,7 +50,7 @@ def _matched(replies: Replies) -> Iterator[Fault]:
 _OF_A_MAIL = (
     "id", "from", "subject", "date", "in_reply_to", "references", "text", "files", "to", "automatic",
 )  # fmt: skip
-"""What a path finds under `mail`."""
+"""The parts of a mail that a path can find under `mail`."""
 _STEPS = re.compile(r"\$\.([A-Za-z_][A-Za-z0-9_]*)(?:\.([A-Za-z_][A-Za-z0-9_]*))?$")
 _IN_SMALL_LETTERS = ("labels", "pairs", "csv")
 

@@ -1,4 +1,4 @@
-"""What is wrong with the shape of a sheet, in our own words: names, values and forms that do not exist."""
+"""Faults in the shape of a sheet, in our own words: names, values and forms that do not exist."""
 
 from __future__ import annotations
 

@@ -289,7 +289,7 @@ def _never_sent(sheet: Sheet) -> Iterator[Fault]:
 
 
 def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
-    """Texts of the sheet outside bodies in which paths may stand in braces."""
+    """Texts of the sheet, outside bodies, that may hold paths in braces."""
     write = sheet.write
     if isinstance(write, AsMail):
         if isinstance(write.subject, str):
@@ -310,7 +310,7 @@ def _braced(sheet: Sheet) -> Iterator[tuple[Place, str]]:
 
 
 def lint_answer_body(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
-    """What is posted for an answer of ours, and what is written of each file."""
+    """Lint the body of an answer, and of each file."""
     send = sheet.send
     if not isinstance(send, OverHttp):
         return
@@ -337,7 +337,7 @@ def lint_answer_body(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
 
 
 def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
-    """How what a desk is told later is written for it."""
+    """Lint how later updates are written for the desk."""
     over_http = isinstance(sheet.send, OverHttp)
     for act, telling in sheet.acts.items():
         place: Place = ("acts", act)

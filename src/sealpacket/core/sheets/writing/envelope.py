@@ -14,7 +14,7 @@ from sealpacket.core.errors import Invalid
 
 
 def read_certificate(pem: str, today: datetime | None = None) -> x509.Certificate:
-    """The certificate. Raises Invalid if it is none, is out of its time, or has no RSA key of 2048 bits and more."""
+    """Read a certificate. Raises Invalid if it is not one, has expired, or has no RSA key of at least 2048 bits."""
     now = today or datetime.now(UTC)
     try:
         certificate = x509.load_pem_x509_certificate(pem.encode())

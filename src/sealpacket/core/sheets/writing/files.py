@@ -1,4 +1,4 @@
-"""What files are called at the desk."""
+"""The names of files at the desk."""
 
 from __future__ import annotations
 

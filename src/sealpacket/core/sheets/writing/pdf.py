@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 def _bad() -> tuple[type[Exception], ...]:
-    """What pypdf raises for a file that is no good PDF."""
+    """The errors that pypdf raises for a broken PDF."""
     from pypdf.errors import PyPdfError
 
     return PyPdfError, ValueError, KeyError, TypeError, AttributeError, RecursionError, IndexError
@@ -65,7 +65,8 @@ class FormField:
     open: bool = True
 
     def held(self, value: Any) -> str:
-        """What the field holds once the value is written into it. Raises ValueError for what it cannot hold."""
+        """The content of a field once the value is written into it. Raises ValueError for a value that it cannot
+        hold."""
         text = plain(value)
         if self.sort == "text":
             return text
@@ -84,7 +85,7 @@ class FormField:
         raise ValueError(f"{text} is none of {', '.join((*self.takes, 'Off'))}")
 
     def shown(self, held: str) -> str:
-        """What is drawn of what it holds; of a tick box the name of its state."""
+        """The text drawn for a field; of a tick box, the name of its state."""
         return f"/{held}" if self.sort == "tick" else self.takes.get(held, held)
 
 
@@ -120,7 +121,7 @@ def _field(one: Mapping[str, Any]) -> FormField:
 
 
 def form_values(blank: str, values: Mapping[str, Any]) -> dict[str, str]:
-    """What each field holds once these values are written into the blank.
+    """The content of each field once these values are written into the blank form.
 
     Raises Invalid if the blank is no PDF form, or for a value that names a field that it has not or that its field
     cannot hold.

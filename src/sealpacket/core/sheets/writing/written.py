@@ -63,7 +63,7 @@ def write_case(sheet: Sheet, case: Case) -> Written:
 
 
 def written_faults(sheet: Sheet, case: Case) -> list[str]:
-    """What the desk's own schema or form says against a case; empty if nothing."""
+    """Faults of a case by the desk's own schema or form; empty if it is valid."""
     write = sheet.write
     match write:
         case AsXml():

@@ -83,7 +83,7 @@ def parse_xml(data: bytes) -> Any:
 
 @lru_cache(maxsize=32)
 def schema_of(xsd: str) -> Any:
-    """The schema. Raises Invalid if it is none, or if it reaches for another file."""
+    """Read a schema. Raises Invalid if it is not one, or if it refers to another file."""
     root = parse_xml(xsd.encode())
     for tag in ("include", "import", "redefine"):
         if root.findall(f"{{http://www.w3.org/2001/XMLSchema}}{tag}"):
@@ -127,7 +127,7 @@ def in_order(body: Mapping[str, Any], root: str, xsd: str) -> dict[str, Any]:
 
 
 def xsd_faults(xsd: str, document: bytes) -> list[str]:
-    """What the schema says against the document, each as `element: sentence`; empty if it is valid."""
+    """Faults of a document by its schema, each as `element: sentence`; empty if it is valid."""
     schema = schema_of(xsd)
     if schema.validate(parse_xml(document)):
         return []

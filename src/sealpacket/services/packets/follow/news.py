@@ -304,7 +304,7 @@ def _case_for(packet: Packet, reference: str | None) -> PacketCase:
 
 
 def sum_up(packet: Packet) -> None:
-    """How the packet stands, from how its cases stand: as far as the one that is furthest behind.
+    """Derive the packet's life from its cases: it is as far as the case that is furthest behind.
 
     While the rest of its cases is on its way it stays sealed, or they would not be sent any more.
     """

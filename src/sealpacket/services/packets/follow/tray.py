@@ -81,7 +81,7 @@ def count(session: Session) -> int:
 
 
 def list_tray(app: AppContext) -> list[TrayItemShown]:
-    """What waits in the tray: what says that it is from one of our desks first, then the oldest."""
+    """The items of the tray: those that claim to be from one of our desks first, then the oldest."""
     with app.database.transaction() as session:
         return listed(app, session)
 
