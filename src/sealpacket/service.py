@@ -66,7 +66,7 @@ def migrate_command() -> None:
 
 
 @cli.command()
-def new_keys(folder: Annotated[Path, typer.Argument(help="Where the two key files go.")]) -> None:
+def new_keys(folder: Annotated[Path, typer.Argument(help="Folder for the two key files.")]) -> None:
     """Make a master key and a seal key, unless they are there already."""
     from sealpacket.app.key_file import write_secret
     from sealpacket.core.keyring import KEY, KeyRing
@@ -95,7 +95,7 @@ def new_master_key() -> None:
 @cli.command()
 def re_encrypt(
     forget: Annotated[
-        bool, typer.Option(help="Then take the former key out of the key file.")
+        bool, typer.Option(help="Remove the former key from the key file afterwards.")
     ] = False,
 ) -> None:
     """Encrypt with the newest master key all that is not yet. It may be broken off, and goes on where it was."""
@@ -190,9 +190,9 @@ def accounts() -> None:
 def serve(
     port: Annotated[int, typer.Option(help="Loopback port.")] = 8400,
     socket: Annotated[
-        int | None, typer.Option(help="Instead: the number of a socket that listens already.")
+        int | None, typer.Option(help="File descriptor of a listening socket, instead of --port.")
     ] = None,
-    workers: Annotated[int, typer.Option(help="Processes.")] = 2,
+    workers: Annotated[int, typer.Option(help="Number of processes.")] = 2,
 ) -> None:
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
     settings = _ready()
@@ -205,7 +205,7 @@ def serve(
 
 
 @cli.command()
-def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) -> None:
+def work(jobs: Annotated[int, typer.Option(help="Number of jobs at the same time.")] = 2) -> None:
     """Do the jobs of the queue: redact, lodge, follow."""
     settings = _ready()
     with _loading():
@@ -219,7 +219,7 @@ def work(jobs: Annotated[int, typer.Option(help="Jobs at the same time.")] = 2) 
 @cli.command()
 def receive(
     port: Annotated[int, typer.Option(help="Port of the SMTP server.")] = 8425,
-    host: Annotated[str, typer.Option(help="Address to listen at.")] = "127.0.0.1",
+    host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
 ) -> None:
     """Take the mails of desks that answer by mail: only those to the address of a packet."""
     from sealpacket.app.bootstrap import bootstrap

@@ -14,11 +14,11 @@ if TYPE_CHECKING:
     from sealpacket.client.models import AccountShown
 
 account_app = typer.Typer(
-    no_args_is_help=True, help="Accounts: who may come in, as what. For administrators."
+    no_args_is_help=True, help="Accounts and their roles. For administrators."
 )
 token_app = typer.Typer(no_args_is_help=True, help="Tokens of client and command line.")
 
-Name = Annotated[str, typer.Argument(help="Of the account.")]
+Name = Annotated[str, typer.Argument(help="Account name.")]
 Role = Annotated[
     list[str], typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated.")
 ]
@@ -91,13 +91,13 @@ def add_account(
 def change_account(
     name: Name,
     role: Annotated[
-        list[str] | None, typer.Option(help="The roles it is to have; may be repeated.")
+        list[str] | None, typer.Option(help="New roles, replacing the old; may be repeated.")
     ] = None,
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
     password: Annotated[
         bool,
         typer.Option(
-            "--password", help="Give it a new password, asked for or read from standard input."
+            "--password", help="Set a new password, prompted for or read from standard input."
         ),
     ] = False,
 ) -> None:
@@ -129,7 +129,7 @@ def enable_account(name: Name) -> None:
 
 @account_app.command("sign-out")
 def sign_out_everywhere(
-    name: Annotated[str, typer.Argument(help="Of the account; without one, your own.")] = "",
+    name: Annotated[str, typer.Argument(help="Account name; default: your own.")] = "",
 ) -> None:
     """End all sessions, tokens and calendar addresses of an account."""
     with session.client() as client:
@@ -147,7 +147,9 @@ def _say(account: AccountShown) -> None:
 
 @token_app.command("list")
 def list_tokens(
-    account: Annotated[str, typer.Option(help="Of this account; for administrators.")] = "",
+    account: Annotated[
+        str, typer.Option(help="Account name, for administrators; default: your own.")
+    ] = "",
     json: show.Json = False,
 ) -> None:
     """Your tokens, with their last use."""
@@ -175,7 +177,7 @@ def list_tokens(
 
 @token_app.command("revoke")
 def revoke_token(
-    ident: Annotated[str, typer.Argument(help="The token's id; its beginning will do.")],
+    ident: Annotated[str, typer.Argument(help="Token id, or its beginning.")],
 ) -> None:
     """End a token at once."""
     with session.client() as client:

@@ -13,7 +13,7 @@ from sealpacket.cli import session, show
 from sealpacket.core.money import say_money
 from sealpacket.core.words import count
 
-app = typer.Typer(help="What ends, what is not covered, what is paid twice or for nothing.")
+app = typer.Typer(help="What ends, is not covered, or is paid twice or for nothing.")
 _MOST = 15
 
 Vendor = Annotated[str, typer.Option(help="Only of this vendor (its key).")]
@@ -24,7 +24,7 @@ def ahead(
     context: typer.Context,
     vendor: Vendor = "",
     site: Annotated[str, typer.Option(help="Only at this site (its key).")] = "",
-    days: Annotated[int, typer.Option(help="Contracts that end within so many days.")] = 90,
+    days: Annotated[int, typer.Option(help="Days within which contracts end.")] = 90,
     json: show.Json = False,
 ) -> None:
     """Show what ends, what is not covered, and what is paid twice or for nothing.
@@ -114,12 +114,12 @@ def _part(title: str, count: int, rows: Iterable[tuple[Any, ...]]) -> None:
 @app.command("aligned")
 def aligned(
     contracts: Annotated[
-        list[str] | None, typer.Argument(help="Contract numbers; or a vendor's all.")
+        list[str] | None, typer.Argument(help="Contract numbers; default: all of --vendor.")
     ] = None,
     vendor: Vendor = "",
     on: Annotated[
         datetime | None,
-        typer.Option(formats=["%Y-%m-%d"], help="The day; the last end, if not given."),
+        typer.Option(formats=["%Y-%m-%d"], help="Common end; default: the last end among them."),
     ] = None,
     json: show.Json = False,
 ) -> None:
@@ -177,7 +177,7 @@ def tell(
 
 @app.command("calendar")
 def calendar(
-    end: Annotated[bool, typer.Option("--end", help="End the address instead.")] = False,
+    end: Annotated[bool, typer.Option("--end", help="Revoke the calendar address.")] = False,
 ) -> None:
     """A new private address for your calendar program; an older one ends."""
     with session.client() as client:

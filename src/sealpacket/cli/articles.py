@@ -9,7 +9,7 @@ import typer
 
 from sealpacket.cli import session, show
 
-app = typer.Typer(no_args_is_help=True, help="Articles: what you have written down, in Markdown.")
+app = typer.Typer(no_args_is_help=True, help="Your own articles, in Markdown.")
 
 Key = Annotated[str, typer.Argument(help="Its key, such as mirror-link.")]
 
@@ -49,7 +49,7 @@ def put_article(
     ],
     title: Annotated[str, typer.Option(help="Its title; else its first heading.")] = "",
     sort: Annotated[str, typer.Option(help="note, how-to or vendor.")] = "note",
-    vendor: Annotated[str, typer.Option(help="Only about this vendor's things, by its key.")] = "",
+    vendor: Annotated[str, typer.Option(help="Only for this vendor's assets, by its key.")] = "",
     model: Annotated[
         list[str] | None, typer.Option(help="Only about this model; repeatable.")
     ] = None,

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from sealpacket.client import SealPacket
     from sealpacket.client.models import Covered, Ruling, Timeline
 
-Day = Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Today, if not given.")]
+Day = Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Default: today.")]
 _WIDTH = 60
 
 

@@ -24,8 +24,8 @@ def seal_keys() -> None:
 
 @custody_app.command("list")
 def list_custody(
-    subject: Annotated[str, typer.Option(help="Such as “packet P-0001”.")] = "",
-    most: Annotated[int, typer.Option(help="How many.")] = 30,
+    subject: Annotated[str, typer.Option(help="Subject, such as “packet P-0001”.")] = "",
+    most: Annotated[int, typer.Option(help="Maximum number of entries.")] = 30,
     json: show.Json = False,
 ) -> None:
     """List who did what, the newest first."""

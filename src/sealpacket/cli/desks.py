@@ -141,15 +141,14 @@ def preview_desk(
 @desk_app.command("begin")
 def begin_desk(
     file: Annotated[
-        Path, typer.Argument(exists=True, dir_okay=False, help="What the vendor has: see below.")
+        Path,
+        typer.Argument(
+            exists=True, dir_okay=False, help="The vendor's form, schema or sample; see below."
+        ),
     ],
-    out: Annotated[
-        Path | None, typer.Option(help="The file to write; otherwise it is printed.")
-    ] = None,
-    operation: Annotated[
-        str, typer.Option(help="Of OpenAPI: the operation that takes a case.")
-    ] = "",
-    root: Annotated[str, typer.Option(help="Of an XML Schema: the outermost element.")] = "",
+    out: Annotated[Path | None, typer.Option(help="Output file; default: standard output.")] = None,
+    operation: Annotated[str, typer.Option(help="OpenAPI operation that takes a case.")] = "",
+    root: Annotated[str, typer.Option(help="Root element of an XML Schema.")] = "",
 ) -> None:
     """Begin a sheet with its questions from what a vendor has. Needs no service.
 
@@ -184,7 +183,7 @@ def read_replies(
         typer.Argument(
             exists=True,
             dir_okay=False,
-            help="Replies of the desk: mails, papers, what it answered.",
+            help="Recorded replies: mails, documents, HTTP answers.",
         ),
     ],
     json: show.Json = False,
@@ -263,7 +262,7 @@ def try_desk(
         typer.Option(
             exists=True,
             dir_okay=False,
-            help="Something that the desk has really said: an answer, an error named 422-….json, a mail, a paper.",
+            help="A recorded reply: an answer, an error named 422-….json, a mail, a document.",
         ),
     ] = None,
     json: show.Json = False,

@@ -23,20 +23,18 @@ app = typer.Typer(
     no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does."
 )
 
-Number = Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
-Name = Annotated[str, typer.Argument(help="Of the exhibit.")]
+Number = Annotated[str, typer.Argument(help="Packet number, such as P-0142.")]
+Name = Annotated[str, typer.Argument(help="Exhibit name.")]
 
 
 @app.command()
 def add(
     number: Number,
-    files: Annotated[
-        list[Path], typer.Argument(exists=True, dir_okay=False, help="Files to send in.")
-    ],
+    files: Annotated[list[Path], typer.Argument(exists=True, dir_okay=False, help="Files to add.")],
     around: Annotated[
         str, typer.Option(help="Of logs, only the hours around this moment: 2026-11-23T08:40.")
     ] = "",
-    hours: Annotated[float, typer.Option(min=0.01, max=10_000, help="So many of them.")] = 2,
+    hours: Annotated[float, typer.Option(min=0.01, max=10_000, help="Hours before and after.")] = 2,
     zone: Zone = "",
     wait: Annotated[bool, typer.Option(help="Wait until they are redacted.")] = True,
 ) -> None:
@@ -81,7 +79,7 @@ def summarise(
     number: Number,
     name: Name,
     around: Annotated[
-        str, typer.Option(help="When it happened; else when the packet says it began.")
+        str, typer.Option(help="When it happened; default: when the packet says it began.")
     ] = "",
     hours: Hours = 2,
     most: Annotated[int, typer.Option(min=1, max=120, help="Messages to show of each sort.")] = 8,
@@ -130,7 +128,7 @@ def cut(
 def attach(
     number: Number,
     name: Name,
-    source: Annotated[str, typer.Option("--from", help="The packet that has it.")],
+    source: Annotated[str, typer.Option("--from", help="The packet that has the exhibit.")],
 ) -> None:
     """Attach an exhibit of another packet without copying it; it is redacted again for this packet.
 
@@ -145,7 +143,7 @@ def attach(
 @app.command("delete-originals")
 def delete_originals(
     number: Number,
-    reason: Annotated[str, typer.Option(help="Why; the custody log keeps it.")],
+    reason: Annotated[str, typer.Option(help="Reason, for the custody log.")],
 ) -> None:
     """Delete the originals of a packet that is over, for good. Its sealed bag stays."""
     with session.client() as client:
@@ -198,7 +196,7 @@ def review(
     kind: Annotated[
         str, typer.Option(help="Only findings of this kind: ip, host, secret, …; or doubtful.")
     ] = "",
-    lines: Annotated[int, typer.Option(help="How many lines.")] = 14,
+    lines: Annotated[int, typer.Option(help="Number of lines.")] = 14,
     json: show.Json = False,
 ) -> None:
     """Show the original beside the outgoing copy, around one finding.
@@ -257,8 +255,8 @@ def values(
         show.line(f"{found.total - len(rows)} more; narrow it with --kind or --with.")
 
 
-_Reason = Annotated[str, typer.Option(help="Why; it goes into the custody log.")]
-_Value = Annotated[str, typer.Argument(help="The value; without one, all of the kind.")]
+_Reason = Annotated[str, typer.Option(help="Reason, for the custody log.")]
+_Value = Annotated[str, typer.Argument(help="The value; default: all of the kind.")]
 
 
 @app.command()
@@ -296,7 +294,7 @@ def leave_out(
     kind: Annotated[str, typer.Argument(help="Such as card.")],
     reason: _Reason,
     files: Annotated[
-        bool, typer.Option("--files", help="Whole files that hold one, and not only its lines.")
+        bool, typer.Option("--files", help="Leave out files that hold one, not only lines.")
     ] = False,
 ) -> None:
     """Leave out every line (or file) with a value of this kind, in the whole packet.
@@ -321,7 +319,7 @@ def _decide(number: str, action: str, kind: str, value: str, reason: str, *, as_
 @app.command()
 def decisions(
     number: Number,
-    undo: Annotated[str, typer.Option(help="Take this one back, by its id.")] = "",
+    undo: Annotated[str, typer.Option(help="Undo this decision, by its id.")] = "",
     json: show.Json = False,
 ) -> None:
     """List redaction decisions and their reasons."""
@@ -384,7 +382,7 @@ def _percent(box: CoveredShown | DrawnBoxShown) -> str:
 def box(
     number: Number,
     name: Name,
-    reason: Annotated[str, typer.Option(help="Why; it goes into the custody log.")] = "",
+    reason: Annotated[str, typer.Option(help="Reason, for the custody log.")] = "",
     at: Annotated[
         list[str] | None,
         typer.Option(
@@ -392,7 +390,7 @@ def box(
         ),
     ] = None,
     page: Annotated[int, typer.Option(min=1, help="The page, from 1.")] = 1,
-    rub_out: Annotated[str, typer.Option(help="Take this box back, by its id.")] = "",
+    rub_out: Annotated[str, typer.Option(help="Remove this box, by its id.")] = "",
 ) -> None:
     """Cover stretches of a picture or page, or take a box back; the exhibit is redacted again.
 
@@ -433,9 +431,9 @@ def _box(page: int, text: str) -> PageBox:
 @app.command()
 def legend(
     number: Number,
-    reason: Annotated[str, typer.Option(help="Why it is opened. The custody log keeps it.")] = "",
+    reason: Annotated[str, typer.Option(help="Reason for opening it, for the custody log.")] = "",
     destroy: Annotated[
-        bool, typer.Option(help="Destroy it instead; only of a settled packet, and for good.")
+        bool, typer.Option(help="Destroy the legend for good; only of a settled packet.")
     ] = False,
     json: show.Json = False,
 ) -> None:
@@ -494,7 +492,7 @@ def redact(number: Number, name: Name) -> None:
 def release(
     number: Number,
     name: Name,
-    reason: Annotated[str, typer.Option(help="Why it may go out as it is.")],
+    reason: Annotated[str, typer.Option(help="Reason why it may go out as it is.")],
 ) -> None:
     """Let a held exhibit go out as it is. Needs the role releaser; the reason goes into the custody log."""
     with session.client() as client:

@@ -27,16 +27,18 @@ if TYPE_CHECKING:
 
 __all__ = ["app"]
 
-Words = Annotated[str, typer.Argument(help="Words for the desk.")]
-Beside = Annotated[str, typer.Option("--text", help="Words for the desk.")]
-Case = Annotated[str, typer.Option(help="Of several cases: its label or reference.")]
+Words = Annotated[str, typer.Argument(help="Message text.")]
+Beside = Annotated[str, typer.Option("--text", help="Message text.")]
+Case = Annotated[str, typer.Option(help="Case label or reference.")]
 Files = Annotated[
     list[Path] | None,
-    typer.Option("--file", exists=True, dir_okay=False, help="A file to send with it; several."),
+    typer.Option(
+        "--file", exists=True, dir_okay=False, help="File to send along; may be repeated."
+    ),
 ]
 Yes = Annotated[bool, typer.Option("--yes", help="Send it without asking, whatever is masked.")]
-At = Annotated[datetime | None, typer.Option(help="When: 2026-11-23T08:40; now, if not given.")]
-SpokeTo = Annotated[str, typer.Option(help="With whom at the desk.")]
+At = Annotated[datetime | None, typer.Option(help="When, such as 2026-11-23T08:40; default: now.")]
+SpokeTo = Annotated[str, typer.Option(help="Person at the desk.")]
 
 
 @app.command()
@@ -58,7 +60,7 @@ def reply(
     text: Words = "",
     question: Annotated[
         list[int] | None,
-        typer.Option(help="Which it answers, by its number in `packet show`; all, if not given."),
+        typer.Option(help="Question number (see `packet show`); default: all open ones."),
     ] = None,
     file: Files = None,
     case: Case = "",
@@ -130,7 +132,7 @@ def _send_in(client: SealPacket, number: str, files: list[Path] | None) -> list[
 @app.command("no-question")
 def dismiss_question(
     number: Number,
-    question: Annotated[int, typer.Argument(help="Its number in `packet show`.")],
+    question: Annotated[int, typer.Argument(help="Question number (see `packet show`).")],
 ) -> None:
     """Dismiss a question that is not one, or needs no answer."""
     with session.client() as client:
@@ -181,7 +183,7 @@ def pass_on(number: Number) -> None:
 @app.command()
 def severity(
     number: Number,
-    level: Annotated[str, typer.Argument(help="The desk's value, as `packet show` lists them.")],
+    level: Annotated[str, typer.Argument(help="Severity (see `packet show`).")],
     text: Words = "",
     case: Case = "",
 ) -> None:
@@ -193,8 +195,8 @@ def severity(
 @app.command()
 def escalate(
     number: Number,
-    why: Annotated[str, typer.Argument(help="What has become worse.")],
-    step: Annotated[int, typer.Option(min=1, help="Which of the desk's rules.")] = 1,
+    why: Annotated[str, typer.Argument(help="Reason: what has become worse.")],
+    step: Annotated[int, typer.Option(min=1, help="Number of the desk's escalation rule.")] = 1,
     case: Case = "",
 ) -> None:
     """Escalate by a rule of the desk's, once it allows that."""
@@ -241,7 +243,7 @@ def accept(number: Number, text: Words = "", case: Case = "") -> None:
 @app.command()
 def contest(
     number: Number,
-    why: Annotated[str, typer.Argument(help="What is still wrong.")],
+    why: Annotated[str, typer.Argument(help="Reason: what is still wrong.")],
     case: Case = "",
 ) -> None:
     """Say that the proposed answer does not solve it."""
@@ -278,8 +280,8 @@ def open_again(number: Number, text: Words = "", case: Case = "") -> None:
 @app.command("follow-up")
 def follow_up(
     number: Number,
-    text: Annotated[str, typer.Argument(help="What happens now.")] = "",
-    title: Annotated[str, typer.Option(help="Its title; the same, if not given.")] = "",
+    text: Annotated[str, typer.Argument(help="What happens now, in plain words.")] = "",
+    title: Annotated[str, typer.Option(help="Title; default: the same.")] = "",
 ) -> None:
     """Note a packet that takes up an ended one."""
     with session.client() as client:
@@ -290,7 +292,7 @@ def follow_up(
 def hand_over(
     number: Number,
     to: Annotated[str, typer.Argument(help="The name of a colleague's account.")],
-    note: Annotated[str, typer.Argument(help="What is next.")] = "",
+    note: Annotated[str, typer.Argument(help="Note for the new owner.")] = "",
 ) -> None:
     """Give a packet into a colleague's care."""
     with session.client() as client:
@@ -312,7 +314,7 @@ def call(
     text: Annotated[str, typer.Argument(help="What was said.")],
     at: At = None,
     spoke_to: SpokeTo = "",
-    asks: Annotated[bool, typer.Option("--asks", help="They wait for an answer.")] = False,
+    asks: Annotated[bool, typer.Option("--asks", help="The desk waits for an answer.")] = False,
     case: Case = "",
 ) -> None:
     """Record a telephone call with the desk."""
@@ -328,9 +330,9 @@ def take_reply(
     text: Annotated[str, typer.Argument(help="What the desk said.")] = "",
     file: Annotated[
         Path | None,
-        typer.Option(exists=True, dir_okay=False, help="A mail (.eml) or paper as it came."),
+        typer.Option(exists=True, dir_okay=False, help="A mail (.eml) or document as it arrived."),
     ] = None,
-    by: Annotated[str, typer.Option(help="Who said it.")] = "",
+    by: Annotated[str, typer.Option(help="Author of the reply.")] = "",
     at: At = None,
     asks: Annotated[
         bool | None,
@@ -350,7 +352,7 @@ def take_reply(
 @app.command("file")
 def fetch_file(
     number: Number,
-    name: Annotated[str, typer.Argument(help="Of the file, as `packet show` lists it.")],
+    name: Annotated[str, typer.Argument(help="File name (see `packet show`).")],
     out: Annotated[Path | None, typer.Option(help="File to write.")] = None,
     asset: Annotated[
         bool, typer.Option("--with-asset", help="Store it with the packet's asset instead.")
@@ -371,8 +373,8 @@ def fetch_file(
 @app.command()
 def settle(
     number: Number,
-    cause: Annotated[str, typer.Option(help="What it was.")] = "",
-    cure: Annotated[str, typer.Option(help="What cured it.")] = "",
+    cause: Annotated[str, typer.Option(help="The cause.")] = "",
+    cure: Annotated[str, typer.Option(help="The cure.")] = "",
 ) -> None:
     """Say that a packet is over, where its desk never does; and what it was."""
     with session.client() as client:
@@ -383,14 +385,14 @@ def settle(
 @app.command()
 def hand(
     number: Number,
-    tick: Annotated[list[str] | None, typer.Option(help="A field that was entered.")] = None,
-    untick: Annotated[list[str] | None, typer.Option(help="A field that was not.")] = None,
-    files: Annotated[
-        Path | None, typer.Option(file_okay=False, help="Save the files for the desk here.")
+    tick: Annotated[list[str] | None, typer.Option(help="Field that has been entered.")] = None,
+    untick: Annotated[
+        list[str] | None, typer.Option(help="Field that has not been entered after all.")
     ] = None,
-    by: Annotated[
-        str, typer.Option(help="Where the desk has several ways: form, telephone, mail or paper.")
-    ] = "",
+    files: Annotated[
+        Path | None, typer.Option(file_okay=False, help="Folder for the files to upload.")
+    ] = None,
+    by: Annotated[str, typer.Option(help="Way of lodging: form, telephone, mail or paper.")] = "",
     case: Case = "",
     json: show.Json = False,
 ) -> None:
@@ -452,7 +454,7 @@ def _show_fields(case: HandCase) -> None:
 @app.command("reference")
 def enter_reference(
     number: Number,
-    reference: Annotated[str, typer.Argument(help="What the desk called the case.")],
+    reference: Annotated[str, typer.Argument(help="Reference that the desk gave.")],
     at: At = None,
     spoke_to: SpokeTo = "",
     case: Case = "",

@@ -15,9 +15,9 @@ if TYPE_CHECKING:
     from sealpacket.client import SealPacket
     from sealpacket.client.models import ImportShown
 
-app = typer.Typer(no_args_is_help=True, help="Getting the register in from files.")
+app = typer.Typer(no_args_is_help=True, help="Import the register from files.")
 
-Ident = Annotated[str, typer.Argument(help="The import's id; the last one, if not given.")]
+Ident = Annotated[str, typer.Argument(help="Import id; default: the last one.")]
 _MOST_SHOWN = 20
 
 
@@ -33,17 +33,17 @@ def read(
         Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")
     ],
     column: Annotated[
-        list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")
+        list[str] | None, typer.Option("--column", help="FIELD=HEADING, to map a column.")
     ] = None,
     fixed: Annotated[
         list[str] | None, typer.Option("--set", help="FIELD=VALUE for every row.")
     ] = None,
     source: Annotated[
-        str, typer.Option(help="Where it comes from; what is chosen for it is remembered.")
+        str, typer.Option(help="Name of the source; its mapping is remembered.")
     ] = "",
     part: Annotated[str, typer.Option(help="The sheet of a workbook.")] = "",
     dates: Annotated[
-        str | None, typer.Option(help="day or month: what 03/04/2026 begins with.")
+        str | None, typer.Option(help="day or month: what comes first in 03/04/2026.")
     ] = None,
     apply: Annotated[
         bool, typer.Option("--apply", help="Apply at once, if no row is rejected.")
@@ -142,7 +142,7 @@ def export(
     file: Annotated[
         Path,
         typer.Argument(
-            help="Its ending says the form: .csv, .xlsx, .jsonl; everything as CSV: .zip"
+            help="The ending sets the format: .csv, .xlsx, .jsonl; everything as CSV: .zip"
         ),
     ],
 ) -> None:

@@ -20,9 +20,9 @@ if TYPE_CHECKING:
     from sealpacket.client.models import KitFinding, KitOffered, KitRunShown
     from sealpacket.core.evidence.kits import Finding, Kit, Outcome, Step
 
-app = typer.Typer(no_args_is_help=True, help="Diagnostic kits: what to collect from a thing.")
+app = typer.Typer(no_args_is_help=True, help="Diagnostic kits: collect evidence from assets.")
 
-Number = Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
+Number = Annotated[str, typer.Argument(help="Packet number, such as P-0142.")]
 KitName = Annotated[str, typer.Argument(help="The kit's name.")]
 KitFile = Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A kit, as YAML.")]
 _STYLES = {"got": "green", "empty": "yellow", "failed": "red", "too old": "yellow", "cut": "yellow"}
@@ -77,12 +77,12 @@ def _show_step(ident: str, what: str, does: str, seconds: float, octets: int, se
 @app.command("run")
 def run_kit_here(
     file: KitFile,
-    out: Annotated[Path, typer.Option("--out", help="A new folder for what it collects.")],
+    out: Annotated[Path, typer.Option("--out", help="New folder for the collected files.")],
     target: Annotated[str, typer.Option(help="The device's host name or address.")] = "",
     port: Annotated[int, typer.Option(min=1, max=65535, help="Its SSH port.")] = 22,
-    user: Annotated[str, typer.Option(help="The user there; else the kit's.")] = "",
+    user: Annotated[str, typer.Option(help="User name; default: the kit's.")] = "",
     known_hosts: Annotated[
-        Path | None, typer.Option(help="Known host keys (OpenSSH); else yours.")
+        Path | None, typer.Option(help="Known host keys (OpenSSH); default: yours.")
     ] = None,
     ca: Annotated[
         Path | None,
@@ -90,12 +90,10 @@ def run_kit_here(
             exists=True, dir_okay=False, help="A certificate authority for https, as PEM."
         ),
     ] = None,
-    yes: Annotated[
-        bool, typer.Option("--yes", help="You have seen what it runs; do not ask.")
-    ] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="Skip the confirmation.")] = False,
     program: Annotated[
         list[str] | None,
-        typer.Option(help="A program that you have seen and that only reads; may be repeated."),
+        typer.Option(help="Program that you have checked to be read-only; may be repeated."),
     ] = None,
     json: show.Json = False,
 ) -> None:
@@ -278,10 +276,8 @@ def _tell_offer(one: KitOffered) -> None:
 def collect_by_kit(
     number: Number,
     name: KitName,
-    yes: Annotated[
-        bool, typer.Option("--yes", help="You have seen what it runs; do not ask.")
-    ] = False,
-    wait: Annotated[bool, typer.Option(help="Wait until it is through.")] = True,
+    yes: Annotated[bool, typer.Option("--yes", help="Skip the confirmation.")] = False,
+    wait: Annotated[bool, typer.Option(help="Wait until it has ended.")] = True,
     json: show.Json = False,
 ) -> None:
     """Have the worker run a kit at the packet's device. Asks first, and shows what it will run.
@@ -325,7 +321,8 @@ def _tell_run(run: KitRunShown) -> None:
 def attach_folder(
     number: Number,
     folder: Annotated[
-        Path, typer.Argument(exists=True, file_okay=False, help="What kit run has collected.")
+        Path,
+        typer.Argument(exists=True, file_okay=False, help="Folder that `kit run` has written."),
     ],
 ) -> None:
     """Add what `sealpacket kit run` has collected to a packet: its files, and the answers that they give.

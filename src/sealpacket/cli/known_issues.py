@@ -32,7 +32,9 @@ def put_known_issue(
     file: Annotated[
         Path, typer.Argument(exists=True, dir_okay=False, help="One or several, as YAML.")
     ],
-    packet: Annotated[str, typer.Option("--from", help="The settled packet that taught it.")] = "",
+    packet: Annotated[
+        str, typer.Option("--from", help="The settled packet that it comes from.")
+    ] = "",
 ) -> None:
     """Keep known issues under their keys: title, pattern, meaning, advice, fixed_in, link, vendor, models.
 

@@ -10,7 +10,7 @@ import typer
 from sealpacket.cli import session, show
 from sealpacket.core.words import count
 
-app = typer.Typer(no_args_is_help=True, help="QR and bar codes on things.")
+app = typer.Typer(no_args_is_help=True, help="QR and bar codes on assets.")
 
 
 @app.command("read")
@@ -61,7 +61,7 @@ def print_labels(
     assets: Annotated[list[str], typer.Argument(help="Serials or ids.")],
     out: Annotated[Path, typer.Option(help="Where to save the PDF.")] = Path("labels.pdf"),
     skip: Annotated[
-        int, typer.Option(min=0, max=23, help="Labels of the first sheet that are used already.")
+        int, typer.Option(min=0, max=23, help="Number of labels already used on the first sheet.")
     ] = 0,
 ) -> None:
     """Save a PDF with a label for each asset: A4, 3 × 8 labels of 70 × 37 mm.

@@ -42,7 +42,7 @@ _LONGEST_TEXT = 110
 def summary(
     files: Files,
     around: Annotated[
-        str, typer.Option(help="When it happened, to see what is new or more frequent.")
+        str, typer.Option(help="When it happened, to show what is new or more frequent.")
     ] = "",
     hours: Hours = 1,
     known: Annotated[
@@ -82,7 +82,8 @@ def merge(
     around: Around = "",
     hours: Hours = 1,
     correct: Annotated[
-        bool, typer.Option("--correct", help="Correct the clocks of all logs by that of the first.")
+        bool,
+        typer.Option("--correct", help="Adjust the times of all logs to the clock of the first."),
     ] = False,
     zone: Zone = "",
     boot: Boot = "",

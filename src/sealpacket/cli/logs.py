@@ -25,16 +25,18 @@ Files = Annotated[
 Zone = Annotated[
     str,
     typer.Option(
-        help="Where no offset is told: a zone, such as Europe/Berlin. Else this machine's."
+        help="Zone for times without an offset, such as Europe/Berlin; default: this machine's."
     ),
 ]
-From = Annotated[str, typer.Option("--from", help="Since when: 2026-11-23T08:00+00:00.")]
-To = Annotated[str, typer.Option("--to", help="Until when.")]
-Around = Annotated[str, typer.Option(help="Instead of both: the moment that matters.")]
-Hours = Annotated[float, typer.Option(min=0.01, max=10_000, help="So many hours around it.")]
+From = Annotated[str, typer.Option("--from", help="Start of the window: 2026-11-23T08:00+00:00.")]
+To = Annotated[str, typer.Option("--to", help="End of the window.")]
+Around = Annotated[str, typer.Option(help="Centre of the window, instead of --from and --to.")]
+Hours = Annotated[
+    float, typer.Option(min=0.01, max=10_000, help="Hours before and after the centre.")
+]
 Boot = Annotated[
     str,
-    typer.Option(help="For seconds since a start: when that was, such as 2026-11-23T08:00+00:00."),
+    typer.Option(help="Start time for logs with seconds since a start: 2026-11-23T08:00+00:00."),
 ]
 
 
@@ -153,9 +155,7 @@ def whole_or_not(out: Path) -> Iterator[IO[bytes]]:
 
 @app.command("clocks")
 def clocks(
-    first: Annotated[
-        Path, typer.Argument(exists=True, dir_okay=False, help="The log whose clock is right.")
-    ],
+    first: Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="The reference log.")],
     second: Annotated[
         Path, typer.Argument(exists=True, dir_okay=False, help="The log to compare.")
     ],

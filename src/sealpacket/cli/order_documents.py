@@ -15,7 +15,9 @@ if TYPE_CHECKING:
     from sealpacket.client import SealPacket
     from sealpacket.client.models import EntryPreview, OrderDocumentShown
 
-app = typer.Typer(no_args_is_help=True, help="Order confirmations, and what is entered from them.")
+app = typer.Typer(
+    no_args_is_help=True, help="Order confirmations, and entering them into the register."
+)
 
 Ident = Annotated[
     str, typer.Argument(help="The order document's id, its beginning, or its file name.")
@@ -72,9 +74,9 @@ def show_order_document(ident: Ident, json: show.Json = False) -> None:
 def enter(
     ident: Ident,
     fields: Annotated[
-        list[str] | None, typer.Argument(help="FIELD=VALUE instead of what was read.")
+        list[str] | None, typer.Argument(help="FIELD=VALUE, overriding what was read.")
     ] = None,
-    yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="Skip the confirmation.")] = False,
 ) -> None:
     """Enter what an order document proposes, after a preview and a confirmation.
 

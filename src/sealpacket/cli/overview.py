@@ -15,11 +15,11 @@ if TYPE_CHECKING:
 
 
 def sign_in(
-    address: Annotated[str, typer.Argument(help="Of the service, such as http://127.0.0.1:8400.")],
-    name: Annotated[str, typer.Argument(help="Of your account.")],
-    read_only: Annotated[
-        bool, typer.Option("--read-only", help="The token may only read.")
-    ] = False,
+    address: Annotated[
+        str, typer.Argument(help="Address of the service, such as http://127.0.0.1:8400.")
+    ],
+    name: Annotated[str, typer.Argument(help="Your account name.")],
+    read_only: Annotated[bool, typer.Option("--read-only", help="Make a read-only token.")] = False,
 ) -> None:
     """Sign in and keep a token for this user.
 

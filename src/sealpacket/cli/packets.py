@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
-Number = Annotated[str, typer.Argument(help="Such as P-0142.")]
+Number = Annotated[str, typer.Argument(help="Packet number, such as P-0142.")]
 
 
 @app.command("list")
@@ -31,7 +31,7 @@ def list_packets(
     turn: Annotated[str, typer.Option(help="ours or vendor.")] = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
     query: Annotated[str, typer.Option(help="Words in number, title, note or reference.")] = "",
-    most: Annotated[int | None, typer.Option(min=1, help="How many; all, if not given.")] = None,
+    most: Annotated[int | None, typer.Option(min=1, help="Maximum number; default: all.")] = None,
     json: show.Json = False,
 ) -> None:
     """Packets, the newest first."""
@@ -51,7 +51,7 @@ def list_packets(
 def note(
     title: Annotated[str, typer.Argument(help="What happened, in a line.")] = "",
     text: Annotated[
-        str, typer.Option("--text", help="What is seen, since when, what changed.")
+        str, typer.Option("--text", help="Symptoms, since when, and what changed.")
     ] = "",
     need: show.Need = "fault",
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
@@ -60,12 +60,12 @@ def note(
     screenshot: Annotated[
         list[str] | None,
         typer.Option(
-            help="A picture: a file; - for standard input; now to take one by SEALPACKET_SCREENSHOT."
+            help="A picture: a file, - for standard input, or now to take one by SEALPACKET_SCREENSHOT."
         ),
     ] = None,
     context: Annotated[
         Path | None,
-        typer.Option(exists=True, dir_okay=False, help="What a program tells, as JSON."),
+        typer.Option(exists=True, dir_okay=False, help="A program's context, as JSON."),
     ] = None,
     json: show.Json = False,
 ) -> None:
@@ -110,9 +110,9 @@ def note(
 @app.command("tried")
 def note_tried(
     number: Number,
-    step: Annotated[str, typer.Argument(help="What was tried.")],
-    result: Annotated[str, typer.Option(help="What it showed.")] = "",
-    at: Annotated[str, typer.Option(help="When: 2026-11-23T08:40; else now.")] = "",
+    step: Annotated[str, typer.Argument(help="The step that was tried.")],
+    result: Annotated[str, typer.Option(help="Its result.")] = "",
+    at: Annotated[str, typer.Option(help="When, such as 2026-11-23T08:40; default: now.")] = "",
     exhibit: Annotated[str, typer.Option(help="The exhibit that shows it.")] = "",
 ) -> None:
     """Note what was tried on a packet's thing. It is kept with the thing, and carried into its packets.
@@ -136,7 +136,7 @@ def show_packet(
     number: Number,
     in_clear: Annotated[
         str,
-        typer.Option(help="Why you read the placeholders in clear; the custody log keeps it."),
+        typer.Option(help="Reason for reading placeholders in clear, for the custody log."),
     ] = "",
     json: show.Json = False,
 ) -> None:
@@ -159,7 +159,7 @@ def change(
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     login: Annotated[str | None, typer.Option(help="Vendor login that sends it.")] = None,
     desk: Annotated[
-        str | None, typer.Option(help="Another desk of the vendor's by its key, or by hand.")
+        str | None, typer.Option(help="Key of another desk of the vendor, or of its desk by hand.")
     ] = None,
     began: Annotated[str | None, typer.Option(help="When it began: 2026-11-23T08:40.")] = None,
     ticket: Annotated[str | None, typer.Option(help="Its number at our service desk.")] = None,
@@ -180,9 +180,9 @@ def change(
 
 @app.command("similar")
 def similar(
-    number: Annotated[str, typer.Argument(help="A draft; or say --title.")] = "",
+    number: Annotated[str, typer.Argument(help="A draft; or use --title.")] = "",
     title: Annotated[str, typer.Option(help="What happened, in a line.")] = "",
-    text: Annotated[str, typer.Option("--text", help="What is seen.")] = "",
+    text: Annotated[str, typer.Option("--text", help="Symptoms.")] = "",
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     json: show.Json = False,
 ) -> None:
@@ -244,11 +244,11 @@ def end_as_solved(
 @app.command("unlisted")
 def name_unlisted(
     number: Number,
-    vendor: Annotated[str, typer.Option(help="Whose it is, by name.")],
-    model: Annotated[str, typer.Option(help="Its model, if known.")] = "",
-    serial: Annotated[str, typer.Option(help="Its serial, if known.")] = "",
-    name: Annotated[str, typer.Option(help="What you call it.")] = "",
-    site: Annotated[str, typer.Option(help="Where it stands, by the site's key.")] = "",
+    vendor: Annotated[str, typer.Option(help="Vendor name.")],
+    model: Annotated[str, typer.Option(help="Model, if known.")] = "",
+    serial: Annotated[str, typer.Option(help="Serial, if known.")] = "",
+    name: Annotated[str, typer.Option(help="Your name for it.")] = "",
+    site: Annotated[str, typer.Option(help="Site key.")] = "",
 ) -> None:
     """Make a draft about something that is not in the register; what is known of it is added there."""
     with session.client() as client:
@@ -304,7 +304,7 @@ def _tell_help(question: QuestionShown) -> None:
 def answer(
     number: Number,
     answers: Annotated[
-        list[str], typer.Argument(help="QUESTION=VALUE; QUESTION= goes back to the register.")
+        list[str], typer.Argument(help="QUESTION=VALUE; QUESTION= resets to the register's value.")
     ],
 ) -> None:
     """Answer the desk's questions.
@@ -367,7 +367,7 @@ def letter(number: Number, json: show.Json = False) -> None:
 def sheet(
     number: Number,
     bring_along: Annotated[
-        bool, typer.Option("--bring-along", help="Make the draft one of the newer sheet.")
+        bool, typer.Option("--bring-along", help="Move the draft to the newer sheet.")
     ] = False,
     json: show.Json = False,
 ) -> None:
@@ -462,7 +462,7 @@ def reopen(number: Number) -> None:
 
 
 @app.command()
-def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Why.")]) -> None:
+def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Reason.")]) -> None:
     """Withdraw a packet before the desk has it."""
     with session.client() as client:
         packet = client.packets.withdraw(number, reason)

@@ -17,16 +17,18 @@ if TYPE_CHECKING:
 
 __all__ = ["app"]
 
-Day = Annotated[datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Such as 2026-11-23.")]
+Day = Annotated[
+    datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Date, such as 2026-11-23.")
+]
 
 
 @app.command("grant-access")
 def grant_access(
     number: Number,
-    who: Annotated[str, typer.Argument(help="Who at the vendor.")],
-    what: Annotated[str, typer.Argument(help="Into which system.")],
-    until: Annotated[datetime, typer.Option(help="Until when: 2026-11-23T18:00.")],
-    asked: Annotated[str, typer.Option(help="How it was asked for.")] = "",
+    who: Annotated[str, typer.Argument(help="Person at the vendor.")],
+    what: Annotated[str, typer.Argument(help="System that they may access.")],
+    until: Annotated[datetime, typer.Option(help="End of the access, such as 2026-11-23T18:00.")],
+    asked: Annotated[str, typer.Option(help="How access was requested.")] = "",
 ) -> None:
     """Note that a vendor may come into a system of ours, and until when."""
     with session.client() as client:
@@ -37,12 +39,10 @@ def grant_access(
 def end_access(
     number: Number,
     which: Annotated[
-        str, typer.Argument(help="Part of who or what it is; needed for one of several.")
+        str, typer.Argument(help="Part of the person's or system's name, to choose one of several.")
     ] = "",
-    how: Annotated[str, typer.Option(help="How it ended.")] = "",
-    every: Annotated[
-        bool, typer.Option("--all", help="All that is open because of the packet.")
-    ] = False,
+    how: Annotated[str, typer.Option(help="How the access was ended.")] = "",
+    every: Annotated[bool, typer.Option("--all", help="End all access of the packet.")] = False,
 ) -> None:
     """Note that an access that was granted because of a packet has ended.
 
@@ -67,7 +67,7 @@ def end_access(
 @app.command()
 def access(
     asset: Annotated[str, typer.Option(help="Only of this asset, by serial.")] = "",
-    ended: Annotated[bool, typer.Option("--ended", help="What has ended as well.")] = False,
+    ended: Annotated[bool, typer.Option("--ended", help="Also show ended access.")] = False,
     json: show.Json = False,
 ) -> None:
     """Who may come into our systems now, the next to end first."""
@@ -97,8 +97,8 @@ def _show_access(found: list[AccessShown]) -> None:
 @app.command()
 def ship(
     number: Number,
-    what: Annotated[str, typer.Argument(help="What is on its way.")],
-    back: Annotated[bool, typer.Option("--back", help="It goes to the vendor.")] = False,
+    what: Annotated[str, typer.Argument(help="What is shipped.")],
+    back: Annotated[bool, typer.Option("--back", help="It is shipped to the vendor.")] = False,
     carrier: Annotated[str, typer.Option()] = "",
     tracking: Annotated[str, typer.Option(help="Tracking number.")] = "",
     sent_on: Day = None,
@@ -121,9 +121,7 @@ def ship(
 @app.command()
 def arrived(
     number: Number,
-    what: Annotated[
-        str, typer.Argument(help="Which, by its name; the only one, if not given.")
-    ] = "",
+    what: Annotated[str, typer.Argument(help="Name of the shipment; default: the only one.")] = "",
     on: Day = None,
 ) -> None:
     """Note that a shipment has arrived."""
@@ -167,9 +165,9 @@ def _show_shipments(packet: PacketShown) -> None:
 @app.command("swap-serial")
 def swap_serial(
     number: Number,
-    serial: Annotated[str, typer.Argument(help="Of the replacement.")],
+    serial: Annotated[str, typer.Argument(help="Serial of the replacement.")],
     from_on: Day = None,
-    yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="Skip the confirmation.")] = False,
 ) -> None:
     """Put a replacement into the register in the place of the packet's asset; its cover moves with it."""
     with session.client() as client:

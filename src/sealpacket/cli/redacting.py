@@ -51,14 +51,16 @@ def redact(
         ),
     ] = None,
     report: Annotated[
-        Path | None, typer.Option(help="Write what was done to this file (JSON, no originals).")
+        Path | None, typer.Option(help="Write a report to this file (JSON, no originals).")
     ] = None,
     legend: Annotated[
         Path | None,
-        typer.Option(help="Write the legend: what each placeholder stands for. Never send it out."),
+        typer.Option(
+            help="Write the legend, with the originals of placeholders. Never send it out."
+        ),
     ] = None,
     workers: Annotated[
-        int, typer.Option(min=0, max=256, help="Processes side by side; 0: one on each core.")
+        int, typer.Option(min=0, max=256, help="Number of processes; 0: one for each core.")
     ] = 0,
     json_: Annotated[bool, typer.Option("--json", help="JSON instead of a table.")] = False,
 ) -> None:

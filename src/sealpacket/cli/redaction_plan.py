@@ -15,7 +15,7 @@ plan_app = typer.Typer(no_args_is_help=True, help="The organisation's redaction 
 @plan_app.command("show")
 def show_plan(
     json: show.Json = False,
-    yaml: Annotated[bool, typer.Option(help="Only the plan, to change and put back.")] = False,
+    yaml: Annotated[bool, typer.Option(help="Print only the plan, for editing.")] = False,
 ) -> None:
     """Show the organisation's redaction plan: what is kept and masked in every packet."""
     with session.client() as client:

@@ -71,10 +71,10 @@ def records_of(client: SealPacket, plural: str) -> Records[Any]:
 def _list(plural: str, columns: tuple[str, ...]) -> Callable[..., None]:
     def command(
         query: Annotated[
-            list[str] | None, typer.Argument(help="Words that all have to be found.")
+            list[str] | None, typer.Argument(help="Search words; all must match.")
         ] = None,
         vendor: Annotated[str, typer.Option(help="Only of this vendor (its key).")] = "",
-        most: Annotated[int, typer.Option(help="How many.")] = 200,
+        most: Annotated[int, typer.Option(help="Maximum number.")] = 200,
         json: show.Json = False,
     ) -> None:
         with session.client() as client:
@@ -96,7 +96,7 @@ def _list(plural: str, columns: tuple[str, ...]) -> Callable[..., None]:
 
 def _show(plural: str) -> Callable[..., None]:
     def command(
-        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
+        handle: Annotated[str, typer.Argument(help="Id or name.")],
         json: show.Json = False,
     ) -> None:
         with session.client() as client:
@@ -122,7 +122,7 @@ def _add(name: str, plural: str) -> Callable[..., None]:
 
 def _change(name: str, plural: str) -> Callable[..., None]:
     def command(
-        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
+        handle: Annotated[str, typer.Argument(help="Id or name.")],
         fields: Annotated[
             list[str], typer.Argument(help="FIELD=VALUE, lists as JSON, FIELD= for none.")
         ],
@@ -137,7 +137,7 @@ def _change(name: str, plural: str) -> Callable[..., None]:
 
 def _history(plural: str) -> Callable[..., None]:
     def command(
-        handle: Annotated[str, typer.Argument(help="Id, or what people call it.")],
+        handle: Annotated[str, typer.Argument(help="Id or name.")],
         json: show.Json = False,
     ) -> None:
         with session.client() as client:
@@ -160,9 +160,9 @@ def _history(plural: str) -> Callable[..., None]:
 
 def _merge(plural: str) -> Callable[..., None]:
     def command(
-        handle: Annotated[str, typer.Argument(help="The one that stays.")],
-        other: Annotated[str, typer.Argument(help="Its duplicate, which goes.")],
-        yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+        handle: Annotated[str, typer.Argument(help="The record to keep.")],
+        other: Annotated[str, typer.Argument(help="The duplicate to merge into it.")],
+        yes: Annotated[bool, typer.Option("--yes", help="Skip the confirmation.")] = False,
     ) -> None:
         with session.client() as client:
             record = records_of(client, plural).get(handle)
@@ -199,9 +199,9 @@ def _group(name: str, plural: str, columns: tuple[str, ...]) -> typer.Typer:
 
 
 From = Annotated[
-    datetime, typer.Option("--from", formats=["%Y-%m-%d"], help="The first day on which it counts.")
+    datetime, typer.Option("--from", formats=["%Y-%m-%d"], help="First day on which it applies.")
 ]
-Handle = Annotated[str, typer.Argument(help="Id, or what people call it.")]
+Handle = Annotated[str, typer.Argument(help="Id or name.")]
 
 
 def move_asset(
@@ -270,9 +270,9 @@ def show_context(handle: Handle, json: show.Json = False) -> None:
 def put_reach(
     handle: Handle,
     target: Annotated[str, typer.Option(help="Its host name or address.")] = "",
-    port: Annotated[int, typer.Option(min=1, max=65535, help="Of SSH and SFTP.")] = 22,
+    port: Annotated[int, typer.Option(min=1, max=65535, help="SSH and SFTP port.")] = 22,
     https_port: Annotated[int, typer.Option(min=1, max=65535)] = 443,
-    user: Annotated[str, typer.Option(help="The user there; else the kit's.")] = "",
+    user: Annotated[str, typer.Option(help="User name; default: the kit's.")] = "",
     host_key: Annotated[
         Path | None,
         typer.Option(exists=True, dir_okay=False, help="Its public host key, a .pub file."),
@@ -282,9 +282,11 @@ def put_reach(
         typer.Option(exists=True, dir_okay=False, help="A certificate authority, as PEM."),
     ] = None,
     secret: Annotated[
-        list[str] | None, typer.Option(help="KIT'S-NAME=SAFE'S-NAME, where they differ.")
+        list[str] | None, typer.Option(help="KIT'S-NAME=SAFE'S-NAME, if they differ.")
     ] = None,
-    forget: Annotated[bool, typer.Option("--forget", help="Forget how it is reached.")] = False,
+    forget: Annotated[
+        bool, typer.Option("--forget", help="Forget how to reach the device.")
+    ] = False,
     json: show.Json = False,
 ) -> None:
     """Say how the worker reaches a device, for diagnostic kits; without options, show it.
@@ -320,7 +322,7 @@ def transfer_asset(
     handle: Handle,
     from_on: From,
     out_of: Annotated[str, typer.Option(help="The entitlement that lists it.")],
-    into: Annotated[str, typer.Option(help="The entitlement that is to list it.")],
+    into: Annotated[str, typer.Option(help="The entitlement to move it to.")],
 ) -> None:
     """Take an asset off one entitlement and list it on another, from a day on."""
     with session.client() as client:
@@ -360,11 +362,12 @@ def renew_contract(
     notice: Annotated[
         datetime | None,
         typer.Option(
-            formats=["%Y-%m-%d"], help="The last day for notice; else as long before the end."
+            formats=["%Y-%m-%d"],
+            help="Last day for notice; default: as long before the end as now.",
         ),
     ] = None,
     cost_minor: Annotated[
-        int | None, typer.Option(help="In minor units; as before, if not given.")
+        int | None, typer.Option(help="Cost in minor units; default: as before.")
     ] = None,
 ) -> None:
     """Renew a contract, and what ends with it; its present term stays known.

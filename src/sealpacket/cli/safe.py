@@ -37,10 +37,12 @@ def list_secrets(json: show.Json = False) -> None:
 @app.command("keep")
 def keep_secret(
     name: Name,
-    what: Annotated[str, typer.Option(help="What it is, in words.")] = "",
+    what: Annotated[str, typer.Option(help="Description.")] = "",
     file: Annotated[
         Path | None,
-        typer.Option(exists=True, dir_okay=False, help="A file with it; else standard input."),
+        typer.Option(
+            exists=True, dir_okay=False, help="File with the secret; default: standard input."
+        ),
     ] = None,
 ) -> None:
     """Keep a secret under its name: a password, a token or a private key. It is asked for, or read; never an argument.

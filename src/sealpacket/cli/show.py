@@ -22,7 +22,7 @@ Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
 Need = Annotated[
     str, typer.Option(help="fault, question, change, capacity, return, help, improvement or tie.")
 ]
-Out = Annotated[Path, typer.Option("--out", help="The file to write.")]
+Out = Annotated[Path, typer.Option("--out", help="Output file.")]
 
 LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "green"}
 

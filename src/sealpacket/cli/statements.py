@@ -16,9 +16,7 @@ if TYPE_CHECKING:
     from sealpacket.client import SealPacket
     from sealpacket.client.models import DifferenceShown, StatementShown
 
-app = typer.Typer(
-    no_args_is_help=True, help="What vendors think is covered, compared with the register."
-)
+app = typer.Typer(no_args_is_help=True, help="Vendor statements, compared with the register.")
 
 Ident = Annotated[str, typer.Argument(help="The statement's id, or its beginning.")]
 Numbers = Annotated[list[int], typer.Argument(help="Numbers of differences.")]
@@ -36,10 +34,11 @@ def compare(
         Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")
     ],
     as_of: Annotated[
-        datetime | None, typer.Option(formats=["%Y-%m-%d"], help="Its day; today, if not given.")
+        datetime | None,
+        typer.Option(formats=["%Y-%m-%d"], help="Day of the statement; default: today."),
     ] = None,
     column: Annotated[
-        list[str] | None, typer.Option("--column", help="FIELD=HEADING, to choose by hand.")
+        list[str] | None, typer.Option("--column", help="FIELD=HEADING, to map a column.")
     ] = None,
     json: show.Json = False,
 ) -> None:
@@ -78,7 +77,7 @@ def list_statements(json: show.Json = False) -> None:
 @app.command("show")
 def show_statement(
     ident: Annotated[
-        str, typer.Argument(help="The statement's id, or its beginning; the last one, if left.")
+        str, typer.Argument(help="Statement id, or its beginning; default: the last one.")
     ] = "",
     json: show.Json = False,
 ) -> None:
@@ -92,7 +91,7 @@ def accept(
     ident: Ident,
     numbers: Numbers,
     theirs: Annotated[bool, typer.Option("--theirs/--ours", help="Which side is right.")],
-    why: Annotated[str, typer.Option(help="Why; it is shown when the same comes up again.")] = "",
+    why: Annotated[str, typer.Option(help="Reason, shown when the same comes up again.")] = "",
 ) -> None:
     """Accept differences either way; with --theirs the register is changed as of the statement's day.
 

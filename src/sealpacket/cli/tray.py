@@ -13,7 +13,7 @@ from sealpacket.client import ClientError
 if TYPE_CHECKING:
     from sealpacket.client import SealPacket
 
-app = typer.Typer(no_args_is_help=True, help="What came from outside and has no packet yet.")
+app = typer.Typer(no_args_is_help=True, help="Incoming mail and documents that match no packet.")
 
 Item = Annotated[int, typer.Argument(min=1, help="Its number in `tray list`.")]
 
@@ -38,7 +38,7 @@ def list_tray(json: show.Json = False) -> None:
 
 @app.command()
 def attach(
-    item: Item, number: Annotated[str, typer.Argument(help="Of the packet, such as P-0142.")]
+    item: Item, number: Annotated[str, typer.Argument(help="Packet number, such as P-0142.")]
 ) -> None:
     """Attach an item of the tray to a packet, where it is read like any reply."""
     with session.client() as client:
@@ -55,7 +55,7 @@ def fetch(item: Item, out: Annotated[Path, typer.Option(help="File to write.")])
 
 
 @app.command()
-def discard(item: Item, reason: Annotated[str, typer.Option(help="Why.")]) -> None:
+def discard(item: Item, reason: Annotated[str, typer.Option(help="Reason.")]) -> None:
     """Take out what belongs to no packet; it is deleted."""
     with session.client() as client:
         client.tray.discard(_ident(client, item), reason)
