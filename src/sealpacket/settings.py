@@ -36,7 +36,7 @@ class Settings(BaseSettings):
         description="File with the seal key: a private Ed25519 JSON Web Key, or a set of keys with it as the first."
     )
     blobs: str = Field(
-        description="Where exhibits and bags lie: any fsspec address, such as file:///srv/sealpacket."
+        description="Storage of exhibits and bags: any fsspec address, for example file:///srv/sealpacket."
     )
     desks: dict[str, str] = Field(
         {}, description='JSON: desk key to its address, {"tarnfell-support": "http://…"}.'
@@ -49,20 +49,20 @@ class Settings(BaseSettings):
     largest_upload: int = Field(2_000_000_000, description="Bytes of one exhibit at most.")
     session_hours: int = 12
     idle_minutes: int = Field(
-        120, ge=1, description="After so many minutes without a request a session ends."
+        120, ge=1, description="Minutes without a request after which a session ends."
     )
     proxies: int = Field(
         0,
         ge=0,
         le=5,
-        description="How many proxies stand before the service and add X-Forwarded-For.",
+        description="Number of proxies in front of the service that add X-Forwarded-For.",
     )
     desk_timeout: float = Field(20.0, description="Seconds to wait for a desk.")
     desk_days: float = Field(
         7,
         gt=0,
         le=365,
-        description="For so many days a packet or answer is tried again while its desk is away.",
+        description="Days for which a packet or answer is retried while its desk is unreachable.",
     )
     mail: str = Field(
         "",
@@ -97,12 +97,12 @@ class Settings(BaseSettings):
     )
     ticket_pattern: str = Field(
         r"\[#?([A-Za-z]{0,8}-?[0-9]{2,12})\]",
-        description="How our service desk's number stands in a subject, as RE2 with one group: [IT-40711].",
+        description="Pattern of our service desk's numbers in a subject, as RE2 with one group: [IT-40711].",
     )
     service_desk: str = Field(
         "",
         pattern=r"^$|^https://.|^http://(?:127\.0\.0\.1|localhost)[:/]|^mailto:.+@.",
-        description="Where our service desk is told how its tickets stand: an address that takes JSON, or mailto:.",
+        description="Address for status reports to our service desk: one that takes JSON, or mailto:.",
     )
     service_desk_token_file: Path | None = Field(
         None, description="File with the bearer token for it."
@@ -114,7 +114,7 @@ class Settings(BaseSettings):
         [],
         description='JSON: the networks whose devices the worker may collect from, ["10.40.0.0/16"]. None: no device.',
     )
-    organisation: str = Field("", description="What our organisation is called in packets.")
+    organisation: str = Field("", description="Name of our organisation in packets.")
     stand_ins: dict[str, str] = Field(
         {}, description="As desks, for trying sheets: where the desk's stand-in is."
     )

@@ -41,7 +41,7 @@ def test_days_that_cannot_be_decided_are_asked_about(
     look, _ = look_at(path, owners)
     found = [one for one in faults_of("gate.log", look, WANTED) if one.code == "unsure-days"]
     assert [
-        one.sentence.startswith("gate.log does not tell day and month apart") for one in found
+        one.sentence.startswith("gate.log may have day and month swapped") for one in found
     ] == [True] * unsure
 
 

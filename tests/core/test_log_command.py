@@ -74,7 +74,7 @@ def test_the_hours_around_a_moment_are_cut_out(log: Path) -> None:
 @pytest.mark.parametrize(
     ("words", "why"),
     [
-        ([], "The hours are not said."),
+        ([], "The time range is missing."),
         (["--from", "2026-11-23T09:00", "--to", "2026-11-23T08:00"], "--to is before --from."),
         (["--around", "yesterday"], "yesterday is no moment."),
         (

@@ -12,6 +12,7 @@ import pytest
 from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
+from sealpacket.core.life import DeliveryState, Life
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
 from sealpacket.services.packets.lodge.deliveries import deliver
@@ -98,7 +99,8 @@ def test_a_repeated_lodge_makes_no_second_case(
         inside.database.transaction() as session
     ):  # as if the worker had died before it heard the answer
         kept = find_packet(session, packet.number, lock=True)
-        kept.life, kept.lodge_state, kept.reference, kept.send_tried = "sealed", "sending", None, 0
+        kept.life, kept.reference = Life.SEALED, None
+        kept.delivery.state, kept.delivery.tried = DeliveryState.SENDING, 0
         case = kept.cases[0]
         case.sent, case.begun, case.reference, case.life = False, True, None, None
         ident = kept.id

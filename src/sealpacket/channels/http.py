@@ -91,7 +91,7 @@ class HttpDesk(Desk):
         if not self._way.answer:
             raise Conflict(
                 f"{self.sheet.name} takes no answers.",
-                "Tell it by telephone, and record the call.",
+                "Call the desk, and record the call.",
                 code="no-answers",
             )
         self._answer(update, key)

@@ -233,7 +233,7 @@ def span(
         middle = moment(around, zone)
         return middle - timedelta(hours=hours / 2), middle + timedelta(hours=hours / 2)
     if around or not (start and end):
-        raise ClientError("The hours are not said.", "Give --from and --to, or --around.")
+        raise ClientError("The time range is missing.", "Give --from and --to, or --around.")
     first, last = moment(start, zone), moment(end, zone)
     if last < first:
         raise ClientError("--to is before --from.", "Swap them.")

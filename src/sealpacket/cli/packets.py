@@ -76,7 +76,7 @@ def note(
     Example: `sealpacket packet note "Volumes on the array are slow" --asset TN9-44120-A --screenshot now`
     """
     if not title and context is None:
-        raise ClientError("It was not said what happened.", "Say it in a line.")
+        raise ClientError("The title is missing.", "Say in a line what happened.")
     with taken_pictures(screenshot or []) as pictures, session.client() as client:
         if context is not None:
             packet = client.packets.note_context(read_context(context))

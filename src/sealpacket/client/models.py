@@ -77,7 +77,7 @@ class AheadCounts(FromService):
 
 class Answer(FromService):
     """
-    The state of one question. `source` is None where a person typed the value, else `fact` is the path that it was
+    The state of one question. `source` is None if a person typed the value, else `fact` is the path that it was
     filled from; `because` says why it is asked.
     """
 
@@ -103,7 +103,9 @@ class ArticleBrief(FromService):
     vendor: str
     models: list[str]
     written_on: date
-    solved: Annotated[int, Field(description='So many drafts it has made needless.')]
+    solved: Annotated[
+        int, Field(description='Number of drafts that it has made needless.')
+    ]
 
 
 class ArticleShown(FromService):
@@ -117,7 +119,9 @@ class ArticleShown(FromService):
     vendor: str
     models: list[str]
     written_on: date
-    solved: Annotated[int, Field(description='So many drafts it has made needless.')]
+    solved: Annotated[
+        int, Field(description='Number of drafts that it has made needless.')
+    ]
     text: str
     by: str
     at: AwareDatetime
@@ -197,7 +201,8 @@ class CalendarAddress(FromService):
 
 class Carrier(FromService):
     """
-    What a thing sits in (`part`: a node in its cluster, a module in its chassis) or runs on (`software`).
+    The carrier of an asset: what it sits in (`part`: a node in its cluster, a module in its chassis) or runs on
+    (`software`).
     """
 
     serial: str
@@ -220,7 +225,7 @@ class Chain(FromService):
 
 class Check(FromService):
     """
-    One test. `act` and `target` tell an interface where to lead; `remedy` tells the person.
+    One check. `act` and `target` are for interfaces, `remedy` is for people.
     """
 
     code: str
@@ -246,7 +251,7 @@ class ChoiceShown(FromService):
 
 class ClearMessage(FromService):
     """
-    What was said, with its placeholders resolved.
+    A message with its placeholders resolved.
     """
 
     id: str
@@ -276,8 +281,7 @@ class Condition(FromService):
         str | None, Field(description='The earlier question that this looks at.')
     ] = None
     fact: Annotated[
-        str | None,
-        Field(description='The fact that this looks at, such as site.country.'),
+        str | None, Field(description='The fact that this tests, such as site.country.')
     ] = None
     one_of: Annotated[
         list[str] | None, Field(description='It is one of these values.')
@@ -301,7 +305,7 @@ class Condition(FromService):
 
 class CostAhead(FromService):
     """
-    What it costs for each thing that it covers today.
+    The cost of a contract for each asset that it covers today.
     """
 
     contract: str
@@ -369,7 +373,7 @@ class Covered(FromService):
 
 class CoveredList(FromService):
     """
-    What was asked for by name; `unknown` is what the register does not have.
+    Cover of the named assets; `unknown` are names that the register does not have.
     """
 
     items: list[Covered]
@@ -428,7 +432,7 @@ class CustodyPage(FromService):
 
 class DecidedBefore(FromService):
     """
-    What was decided of the like in an earlier statement.
+    A decision about a similar difference in an earlier statement.
     """
 
     decision: Literal['ours', 'theirs', 'packet']
@@ -519,7 +523,7 @@ class DifferenceCounts(FromService):
 
 class DigestShown(FromService):
     """
-    How you are told. `calendar`: a private address exists.
+    Digest settings. `calendar`: a private address exists.
     """
 
     every: Literal['never', 'daily', 'weekly', 'monthly']
@@ -579,7 +583,7 @@ class Ending(FromService):
 
 class EndingAhead(FromService):
     """
-    It ends in so many days, and covers so many things; the last day for notice, if it is still to come.
+    A contract that ends: days left, assets covered, and the last day for notice if it is still to come.
     """
 
     contract: str
@@ -598,7 +602,7 @@ class EndingAhead(FromService):
 
 class EnteredRecord(FromService):
     """
-    What entering did to a record.
+    The effect of entering on a record.
     """
 
     kind: str
@@ -619,7 +623,7 @@ class EntryChange(FromService):
 
 class EntryEffect(FromService):
     """
-    What entering would do to a record, field by field.
+    The effect that entering would have on a record, field by field.
     """
 
     kind: str
@@ -631,7 +635,7 @@ class EntryEffect(FromService):
 
 class EntryPreview(FromService):
     """
-    What entering would do.
+    The effect that entering would have.
     """
 
     items: list[EntryEffect]
@@ -650,15 +654,13 @@ class EscalationShown(FromService):
 
 class EvidenceShown(FromService):
     """
-    What the desk wants to see of this packet; hours around the event. `exhibit` is what serves it best so far.
+    Evidence that the desk wants, with the hours around the event. `exhibit` is the best match so far.
     """
 
     what: str
     state: Literal['present', 'missing', 'faulty']
     exhibit: str | None
-    faults: Annotated[
-        list[str], Field(description='What is wrong with that, in sentences.')
-    ]
+    faults: Annotated[list[str], Field(description='Its faults, in sentences.')]
     kit: str
     required: bool
     hours_before: int
@@ -694,7 +696,7 @@ class ExhibitShown(FromService):
     ]
     last_at: AwareDatetime | None
     faults: Annotated[
-        list[str], Field(description='What is wrong with what it holds, in sentences.')
+        list[str], Field(description='Faults of its content, in sentences.')
     ]
     has_summary: bool
     collected: Annotated[
@@ -712,7 +714,7 @@ class ExhibitShown(FromService):
 
 class Extended(FromService):
     """
-    So many days more, at so much (minor units), pro rata of its present term.
+    The extension of a contract: days, and the cost in minor units, pro rata of its present term.
     """
 
     contract: str
@@ -1036,7 +1038,7 @@ class KnownIssues(FromService):
 
 class LapsedLately(FromService):
     """
-    It ended so many days ago.
+    A contract that has ended, with the days since.
     """
 
     contract: str
@@ -1211,7 +1213,7 @@ class Me(FromService):
 
 class MessageFound(FromService):
     """
-    A message that a log repeats: `*` in its text stands for what changes.
+    A message that a log repeats; `*` in its text marks the changing parts.
     """
 
     text: str
@@ -1246,7 +1248,7 @@ class NamedAsset(FromService):
 
 class Neighbour(FromService):
     """
-    What stands beside a thing.
+    Another asset at the same place.
     """
 
     serial: str
@@ -1329,7 +1331,7 @@ class OrderDocumentPageShown(FromService):
 
 class OriginalsDeleted(FromService):
     """
-    What was deleted: how many exhibits let go of their original, and how many files are gone from the store.
+    Counts of a deletion: exhibits without their original, and files removed from the store.
 
     A file stays as long as another packet has it too.
     """
@@ -1468,7 +1470,7 @@ class Place(FromService):
 
 class PlaceholderShown(FromService):
     """
-    What a placeholder stands for.
+    A placeholder and its original.
     """
 
     placeholder: str
@@ -1524,7 +1526,7 @@ class Proposal(FromService):
 
 class ProposedAsset(FromService):
     """
-    What one would add, as far as a code tells it.
+    A proposed asset, as far as a code identifies it.
     """
 
     serial: str
@@ -1535,7 +1537,7 @@ class ProposedAsset(FromService):
 
 class Question(FromService):
     """
-    What is asked: cover for this need, on this day, through this login (if one is chosen).
+    A question about cover: for this need, on this day, through this login (if one is chosen).
 
     `on_behalf_of`: the person for whom the login's owner would send it, if it is someone else.
     """
@@ -1625,7 +1627,7 @@ class RestartFound(FromService):
 
 class RowFault(FromService):
     """
-    What is wrong with a row: in which field, and in which column if it is a cell.
+    A fault of a row: the field, and the column if it is a cell.
     """
 
     field: str
@@ -1635,7 +1637,7 @@ class RowFault(FromService):
 
 class Ruling(FromService):
     """
-    The reasoned decision on cover. `holds` is false where the route exists but cannot be used as things stand.
+    The reasoned decision on cover. `holds` is false if the route exists but cannot be used at present.
     """
 
     route: Literal['support', 'warranty', 'units', 'paid', 'none']
@@ -1676,7 +1678,7 @@ class SampleAnswer(FromService):
 
 class SampleCase(FromService):
     """
-    What is written of the sample: text to read, and the names of its documents.
+    The written sample: text to read, and the names of its documents.
     """
 
     label: str
@@ -1787,7 +1789,7 @@ class SheetDifference(FromService):
 
 class SheetFindings(FromService):
     """
-    What is wrong or unwise in a sheet, by line.
+    Findings of the linter, by line.
     """
 
     items: list[Finding]
@@ -1795,7 +1797,8 @@ class SheetFindings(FromService):
 
 class SheetPreview(FromService):
     """
-    What is found in the sheet; if it can be used, a sample packet, the sheet in sentences, and sample replies.
+    Findings of the linter; if the sheet can be used, also a sample packet, the sheet in sentences, and sample
+    replies.
     """
 
     findings: list[Finding]
@@ -1861,7 +1864,9 @@ class SimilarPacket(FromService):
     cause: str
     cure: str
     same: list[str]
-    solved: Annotated[int, Field(description='So many drafts it has made needless.')]
+    solved: Annotated[
+        int, Field(description='Number of drafts that it has made needless.')
+    ]
 
 
 class SiteShown(FromService):
@@ -1897,8 +1902,8 @@ class SlipShown(FromService):
 
 class Span(FromService):
     """
-    A stretch of a line; `placeholder` is set where it is masked, `kind` says as what. `goes` is what goes out of a
-    stretch that is not masked, where the times in it are moved.
+    A part of a line; `placeholder` is set if it is masked, `kind` says as what. `goes` is the outgoing form of a
+    part that is not masked, if the times in it are shifted.
     """
 
     text: str
@@ -1960,7 +1965,7 @@ class StepBack(FromService):
 
 class Suggestion(FromService):
     """
-    What was answered before for this model and like symptoms.
+    An earlier answer for the same model and similar symptoms.
     """
 
     value: str
@@ -2099,7 +2104,7 @@ class Tokens(FromService):
 
 class ToldOfShipment(FromService):
     """
-    What the desk has told of something that it sends; empty where it has not.
+    Facts about a shipment that the desk has given; empty if none.
     """
 
     carrier: str
@@ -2187,7 +2192,7 @@ class Uncovered(FromService):
 
 class UnlistedStatus(FromService):
     """
-    A status word of the desk's that its newest sheet does not list, and the packets that stand so.
+    A status word of the desk's that its newest sheet does not list, and the packets with that status.
     """
 
     word: str
@@ -2250,7 +2255,7 @@ class VendorShown(FromService):
 
 class VersionOn(FromService):
     """
-    What runs on a thing, or sits in it.
+    Something that runs on an asset, or sits in it.
     """
 
     serial: str
@@ -2344,7 +2349,7 @@ class Ahead(FromService):
 
 class Aligned(FromService):
     """
-    What one end in common would cost; `later` end later, of `unknown` the cost is not known.
+    The cost of one common end; `later` end later, of `unknown` the cost is not known.
     """
 
     on: date
@@ -2356,7 +2361,7 @@ class Aligned(FromService):
 
 class AssetFiles(FromService):
     """
-    What is stored with an asset.
+    Files stored with an asset.
     """
 
     items: list[VendorFileShown]
@@ -2437,7 +2442,7 @@ class Candidate(FromService):
 
 class CaseShown(FromService):
     """
-    One case of a sealed packet and how it stands; `label` is empty where there is only one.
+    One case of a sealed packet with its status; `label` is empty if there is only one.
     """
 
     label: str
@@ -2459,7 +2464,7 @@ class CaseShown(FromService):
     turn: Literal['ours', 'vendor', 'none'] | None
     desk_facts: Annotated[
         dict[str, str],
-        Field(description='What else the desk says of it, such as an RMA number.'),
+        Field(description='Further facts from the desk, such as an RMA number.'),
     ]
 
 
@@ -2651,7 +2656,7 @@ class HandCase(FromService):
 
 class HandGuide(FromService):
     """
-    What a person enters at a desk, in the desk's own order; values are as they may leave.
+    The fields of a case in the desk's order, with values as they may leave.
 
     `ways` are all ways to this desk, including the one that this guide is for.
     """
@@ -2676,7 +2681,8 @@ class History(FromService):
 
 class ImportRow(FromService):
     """
-    What a row would do: `changes` of a changed one, `body` of a new one, `faults` and `cells` of a rejected one.
+    The effect of a row: `changes` of a changed record, `body` of a new one, `faults` and `cells` of a rejected
+    one.
     """
 
     row: int
@@ -2740,7 +2746,7 @@ class ImportShown(FromService):
 
 class Item(FromService):
     """
-    One thing that was bought: its serial, and what stands in the same row.
+    One item that was bought: its serial, and other values of its row.
     """
 
     serial: Proposal
@@ -2878,11 +2884,11 @@ class MessageShown(FromService):
             description="Through the desk's channel, in a telephone call, or entered by hand."
         ),
     ]
-    act: Annotated[str, Field(description='What one of ours does at the desk.')]
+    act: Annotated[str, Field(description='The act of a message of ours.')]
     about: Annotated[
         str | None,
         Field(
-            description='Whom or what such an act names: a person, a severity, a rule, a rating.'
+            description='The value of the act: a person, a severity, a rule, a rating.'
         ),
     ] = ''
     taken_back: bool
@@ -2928,7 +2934,7 @@ class OrderDocumentShown(FromService):
 
 class PacketBrief(FromService):
     """
-    A packet in a list. `status_text` says in a sentence how it stands.
+    A packet in a list. `status_text` is its status as a sentence.
     """
 
     number: str
@@ -3003,7 +3009,7 @@ class ProductPage(FromService):
 
 class QuestionShown(FromService):
     """
-    One question of the desk's, with its answer as it stands. `answer.because` says why it is asked.
+    One question of the desk's with its current answer. `answer.because` says why it is asked.
     """
 
     id: str
@@ -3039,7 +3045,7 @@ class ReviewLine(FromService):
 
 class SheetChanges(FromService):
     """
-    What the newer sheet of the desk would change for a draft; `answer` is what cannot stay.
+    The changes that the newer sheet of the desk would make to a draft; `answer` is one that no longer fits.
     """
 
     have: int
@@ -3049,7 +3055,7 @@ class SheetChanges(FromService):
 
 class Similar(FromService):
     """
-    What is known already. `open` are the packets that are open on the same thing, whoever noted them.
+    Similar packets and articles. `open` are open packets on the same asset, whoever noted them.
     """
 
     open: list[SimilarPacket]
@@ -3058,7 +3064,7 @@ class Similar(FromService):
     named: Annotated[
         list[NamedAsset],
         Field(
-            description='What it may be about, as long as no thing is named, the surest first.'
+            description='Assets that it may be about, while none is named, the surest first.'
         ),
     ]
 
@@ -3090,7 +3096,7 @@ class StatementPage(FromService):
 
 class Summary(FromService):
     """
-    What a log says, without reading it.
+    An overview of a log.
     """
 
     names: Annotated[
@@ -3102,9 +3108,7 @@ class Summary(FromService):
     first: AwareDatetime
     last: AwareDatetime
     example: Annotated[str, Field(description='How it writes a time')]
-    notes: Annotated[
-        list[str], Field(description='What to know before relying on its times')
-    ]
+    notes: Annotated[list[str], Field(description='Warnings about its times')]
     levels: list[LevelCounts]
     gaps: list[GapFound]
     restarts: list[RestartFound]
@@ -3114,7 +3118,7 @@ class Summary(FromService):
     window: Annotated[
         SpanLooked | None,
         Field(
-            description='The time around the event, of which new and more frequent messages are told'
+            description='The time around the event, for which new and more frequent messages are listed'
         ),
     ]
     kinds: Annotated[int, Field(description='Different messages')]
@@ -3125,7 +3129,7 @@ class Summary(FromService):
 
 class ThingContext(FromService):
     """
-    What is known around a thing, the newest first.
+    The context of an asset, newest first.
     """
 
     serial: str
@@ -3156,11 +3160,12 @@ class Today(FromService):
     tray: Annotated[
         list[TrayItemShown],
         Field(
-            description='What came and has no packet yet: what says that it is from a desk first, then the oldest.'
+            description='Items of the tray: those that claim to be from a desk first, then the oldest.'
         ),
     ]
     tray_count: Annotated[
-        int, Field(description='How many such things there are, also beyond those.')
+        int,
+        Field(description='Number of items in the tray, including those not listed.'),
     ]
     desks_away: Annotated[
         list[DeskAwayShown],
@@ -3174,9 +3179,7 @@ class Today(FromService):
     ]
     shipments_due: Annotated[
         list[ShipmentShown],
-        Field(
-            description='What has to go back or be here within a week, and what is late.'
-        ),
+        Field(description='Shipments due within a week, and late ones.'),
     ]
     mailbox_trouble: Annotated[
         str, Field(description='Why the mailbox cannot be read; empty if it can.')
@@ -3185,7 +3188,7 @@ class Today(FromService):
 
 class Tray(FromService):
     """
-    What came and has no packet yet.
+    Items of the tray.
     """
 
     items: list[TrayItemShown]
@@ -3193,8 +3196,8 @@ class Tray(FromService):
 
 class TrialShown(FromService):
     """
-    What came of a trial, once it is `done`: the acts of a whole life at a desk made from the sheet; what the
-    configured stand-in said, if it was lodged there as well; and what was sent.
+    The result of a trial, once it is `done`: the steps at a desk made from the sheet, the answer of the configured
+    stand-in if it was lodged there as well, and the case that was sent.
     """
 
     id: str
@@ -3256,7 +3259,7 @@ class Basis(FromService):
 
 class CaseNews(FromService):
     """
-    How a case stands at the desk; not `listed`: its word for that is not in the sheet.
+    The status of a case at the desk; not `listed`: the desk's word for it is not in the sheet.
     """
 
     status: str
@@ -3305,7 +3308,7 @@ class EntitlementPage(FromService):
 
 class Found(FromService):
     """
-    What was found.
+    Search results.
     """
 
     packets: list[PacketBrief]
@@ -3437,13 +3440,13 @@ class PacketShown(FromService):
         str, Field(description='Why it could not be reported back; empty if it could.')
     ]
     context: Annotated[
-        dict[str, Any] | None, Field(description='What a program told of it.')
+        dict[str, Any] | None, Field(description='The context that a program reported.')
     ]
 
 
 class ReadReply(FromService):
     """
-    What one reply of the desk's would do, and what of it was not understood.
+    The effect of one reply of the desk's, and what of it was not understood.
     """
 
     name: str | None = ''
@@ -3466,7 +3469,7 @@ class Replay(FromService):
 
 class RepliesRead(FromService):
     """
-    What each reply would do, and what of it was not understood.
+    The effect of each reply, and what of it was not understood.
     """
 
     items: list[ReadReply]

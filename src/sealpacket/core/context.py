@@ -48,10 +48,10 @@ class ProgramContext(_Part):
     screen: Line = Field("", description="Screen or page.")
     message: ProgramMessage = ProgramMessage()
     stack: Annotated[str, StringConstraints(max_length=LONGEST_STACK)] = Field(
-        "", description="What it was doing: its stack trace, as text."
+        "", description="Its stack trace, as text."
     )
     rights: list[Line] = Field(
-        [], max_length=200, description="What the user was allowed to, and what was refused."
+        [], max_length=200, description="Rights that the user had, and those that were refused."
     )
     at: AwareDatetime | None = Field(None, description="When it happened (RFC 3339).")
     thing: ProgramThing = ProgramThing()
@@ -59,7 +59,7 @@ class ProgramContext(_Part):
         "", description="The number at our own service desk, if there is one already."
     )
     note: Annotated[str, StringConstraints(max_length=20_000)] = Field(
-        "", description="What the user says to it."
+        "", description="A comment of the user."
     )
 
     @property

@@ -62,7 +62,7 @@ class Conflict(ProblemError):
     """The act does not fit the state that things are in."""
 
     code = "conflict"
-    title = "This does not fit as things stand"
+    title = "Conflict with the current state"
 
 
 class TooLarge(ProblemError):

@@ -26,7 +26,7 @@ class ArticleBrief(BaseModel):
     vendor: str
     models: list[str]
     written_on: date
-    solved: int = Field(description="So many drafts it has made needless.")
+    solved: int = Field(description="Number of drafts that it has made needless.")
 
 
 class ArticleShown(ArticleBrief):

@@ -64,15 +64,15 @@ class Today(BaseModel):
     theirs: list[PacketBrief]
     ending: list[Ending]
     tray: list[TrayItemShown] = Field(
-        description="What came and has no packet yet: what says that it is from a desk first, then the oldest."
+        description="Items of the tray: those that claim to be from a desk first, then the oldest."
     )
-    tray_count: int = Field(description="How many such things there are, also beyond those.")
+    tray_count: int = Field(description="Number of items in the tray, including those not listed.")
     desks_away: list[DeskAwayShown] = Field(description="Desks that could not be reached lately.")
     access_overdue: list[AccessShown] = Field(
         description="Access of vendors whose time is over and that nobody has ended."
     )
     shipments_due: list[ShipmentShown] = Field(
-        description="What has to go back or be here within a week, and what is late."
+        description="Shipments due within a week, and late ones."
     )
     mailbox_trouble: str = Field(description="Why the mailbox cannot be read; empty if it can.")
 

@@ -73,5 +73,5 @@ def _read(cursor: str, order: Any) -> tuple[Any, str]:
         return value, ident
     except (ValueError, TypeError) as error:
         raise Invalid(
-            "This cursor leads nowhere.", "Start from the first page.", code="bad-cursor"
+            "The page cursor is invalid.", "Start from the first page.", code="bad-cursor"
         ) from error

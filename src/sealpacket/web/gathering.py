@@ -382,7 +382,7 @@ _ANYBODY = re.compile(rb"[A-Z]{3,8} /(?:hooks/|api/v1/(?:sign-in|tokens)(?:[ ?])
 """Where anybody may call."""
 _REFUSED = {
     401: ("not-signed-in", "Nobody is signed in here.", "Sign in, then send it again."),
-    411: ("no-length", "It is not said how long the body is.", "Send its Content-Length."),
+    411: ("no-length", "The length of the body is missing.", "Send its Content-Length."),
     413: (
         "too-large",
         "The body is larger than allowed here.",

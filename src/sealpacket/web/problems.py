@@ -111,7 +111,7 @@ def invalid_request(error: ValidationError) -> Response:
         "invalid",
         "This cannot be taken as it is",
         f"{field}: {first['msg']}.",
-        "Mend this field.",
+        "Correct this field.",
         field=field,
     )
 

@@ -51,11 +51,11 @@ def faults_of(name: str, look: Look, wanted: Expected) -> Iterator[Fault]:
         yield Fault("empty", f"{name} {look.empty}.", "Collect it again, or take it out")
         return
     if look.truncated:
-        yield Fault("truncated", f"{name} {look.truncated}.", "Collect it again, whole")
+        yield Fault("truncated", f"{name} {look.truncated}.", "Collect the complete file again")
     if look.unsure_days and look.first and look.last:
         yield Fault(
             "unsure-days",
-            f"{name} does not tell day and month apart: it is read as {_span(look.first, look.last, wanted.zone)}.",
+            f"{name} may have day and month swapped: it is read as {_span(look.first, look.last, wanted.zone)}.",
             "Check the day; if it is the other one, collect it with the month in letters or the year first",
         )
     yield from _machine(name, look, wanted)

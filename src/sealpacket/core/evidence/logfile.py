@@ -186,8 +186,8 @@ class LogFile:
         self._form = recognise([*head, *tail], self._near)
         if self._form is None:
             raise Invalid(
-                f"{self.path.name} tells no times that can be read.",
-                "Send it whole, or cut it by hand.",
+                f"{self.path.name} has no times that can be read.",
+                "Send the complete file, or cut it by hand.",
                 code="no-times",
             )
         reader = self.reader()
@@ -341,7 +341,7 @@ class LogFile:
                     yield file
         except (EOFError, zlib.error) as error:
             raise Invalid(
-                f"{self.path.name} is broken: {error}.", "Copy it anew.", code="broken"
+                f"{self.path.name} is broken: {error}.", "Copy it again.", code="broken"
             ) from error
 
 

@@ -32,7 +32,7 @@ class Condition(Part):
     """True where an earlier answer or a fact is as said; or where all, any or none of others hold."""
 
     question: str | None = Field(None, description="The earlier question that this looks at.")
-    fact: str | None = Field(None, description="The fact that this looks at, such as site.country.")
+    fact: str | None = Field(None, description="The fact that this tests, such as site.country.")
     one_of: tuple[str, ...] | None = Field(None, description="It is one of these values.")
     answered: bool | None = Field(None, description="It is answered (known), or it is not.")
     minimum: float | None = Field(None, description="It is a number and not below this one.")
@@ -54,15 +54,13 @@ class Choice(Part):
     """One value that can be chosen. In a tree it may have choices below it; only a leaf is an answer."""
 
     value: str = Field(
-        max_length=100, description="What is kept, and sent unless `sends` says another."
+        max_length=100, description="The stored value, sent unless `sends` is another."
     )
-    label: str = Field(max_length=200, description="What a person reads.")
-    meaning: str = Field("", description="What it means, shown beside it.")
-    duties: tuple[Duty, ...] = Field((), description="What choosing this obliges the contact to.")
+    label: str = Field(max_length=200, description="The label that people read.")
+    meaning: str = Field("", description="Its meaning, shown beside it.")
+    duties: tuple[Duty, ...] = Field((), description="Duties of the contact if this is chosen.")
     needs: tuple[str, ...] = Field((), description="The kinds of request it fits; empty fits all.")
-    sends: str = Field(
-        "", max_length=200, description="What is sent for it, if that is another text."
-    )
+    sends: str = Field("", max_length=200, description="The text that is sent, if it differs.")
     choices: tuple[Choice, ...] = Field((), description="In a tree: the choices below this one.")
 
 
@@ -134,12 +132,12 @@ class Question(Part):
     id: str = Field(pattern=Ident, description="Its name in the sheet.")
     ask: str = Field(max_length=300, description="The question, in plain words.")
     form: FormName = Field(description="The form of its answer.")
-    guide: str = Field("", description="What a good answer says, shown beside the field.")
+    guide: str = Field("", description="Guidance for a good answer, shown beside the field.")
     to: str | dict[str, str] = Field(
         "",
         description="Where the answer is written in the body: a field, or a field for each part of it.",
     )
-    type: ValueType | None = Field(None, description="What the desk reads it as.")
+    type: ValueType | None = Field(None, description="The type in which it is written.")
     layout: Layout = Field("", description="Of a date or moment: how the desk writes it.")
     on_duty: bool = Field(
         False,
@@ -154,7 +152,7 @@ class Question(Part):
         False, description="It has to be answered, or when it has to."
     )
     shown: bool | Condition = Field(True, description="It is asked, or when it is.")
-    fixed: bool | Condition = Field(False, description="What is known may not be typed over.")
+    fixed: bool | Condition = Field(False, description="A known value cannot be overwritten.")
     min_length: int = Field(0, ge=0, description="Fewest characters.")
     max_length: int = Field(4000, ge=1, le=100_000, description="Most characters.")
     pattern: str | None = Field(

@@ -21,34 +21,32 @@ class Take(Part):
     take: str = Field(
         description="Its path: a fact, answers.ID, answers.ID.part, row.column or item.part."
     )
-    type: ValueType | None = Field(None, description="What the desk reads it as.")
+    type: ValueType | None = Field(None, description="The type in which it is written.")
     layout: Layout = Field("", description="Of a date or time: how the desk writes it.")
     map: dict[str, Scalar] | None = Field(None, description="From our value to the desk's.")
-    split: str | None = Field(
-        None, description="Make a list of a text: what stands between its parts."
-    )
+    split: str | None = Field(None, description="The separator that splits a text into a list.")
     join: str | None = Field(
         None, description="Make a text of a list: what goes between its items."
     )
     items: Node | None = Field(
-        None, description="What is written of each item of a list, taken as item or item.part."
+        None, description="The node written for each item of a list, taken as item or item.part."
     )
-    otherwise: Node | None = Field(None, description="What is written where nothing is known.")
+    otherwise: Node | None = Field(None, description="The value written if nothing is known.")
 
 
 class Conditional(Part):
     """Something that is written only under a condition: `{when: …, value: …}`."""
 
     when: bool | Condition = Field(description="The condition.")
-    value: Node = Field(description="What is written where it holds.")
-    otherwise: Node | None = Field(None, description="What is written where it does not.")
+    value: Node = Field(description="The node written if the condition holds.")
+    otherwise: Node | None = Field(None, description="The node written if it does not hold.")
 
 
 class Joined(Part):
     """One text of several parts; a part without a value is left out: `{parts: […], join: ", "}`."""
 
     parts: tuple[Node, ...] = Field(description="The parts, in order.")
-    join: str = Field(description="What goes between them.")
+    join: str = Field(description="The separator.")
 
 
 ESCAPE = "\\"

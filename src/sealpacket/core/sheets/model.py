@@ -51,10 +51,10 @@ class Kind(Part):
 class Level(Part):
     """One level of the desk's severity scale."""
 
-    value: str = Field(max_length=40, description="What the desk calls it.")
-    label: str = Field(max_length=200, description="What a person reads.")
-    meaning: str = Field("", description="What it means: who is hindered, how fast the desk is.")
-    duties: tuple[Duty, ...] = Field((), description="What it obliges the contact to.")
+    value: str = Field(max_length=40, description="The desk's value for it.")
+    label: str = Field(max_length=200, description="The label that people read.")
+    meaning: str = Field("", description="Its meaning: who is hindered, how fast the desk is.")
+    duties: tuple[Duty, ...] = Field((), description="Duties of the contact.")
 
 
 class Escalation(Part):
@@ -66,7 +66,7 @@ class Escalation(Part):
     action: str = Field(max_length=300, description="In words: call the duty manager.")
     contact: str = Field("", max_length=120, description="Telephone or mail for it.")
     after_hours: int = Field(
-        0, ge=0, le=2000, description="So many hours after lodging it is allowed; not before."
+        0, ge=0, le=2000, description="Hours after lodging before which it is not allowed."
     )
 
 
@@ -90,7 +90,9 @@ class Severity(Part):
     )
     computed: Computed | None = Field(None, description="How it follows from two answers.")
     raising: str = Field("", description="When it may be raised, in words.")
-    escalation: tuple[Escalation, ...] = Field((), description="What may be done when it is slow.")
+    escalation: tuple[Escalation, ...] = Field(
+        (), description="Steps that are allowed when the desk is slow."
+    )
 
     @model_validator(mode="after")
     def _has_its_levels(self) -> Severity:
@@ -107,8 +109,10 @@ Requirement = Literal[
 class Required(Part):
     """Something that has to be so before a packet is sent."""
 
-    requirement: Requirement = Field(description="What has to be so.")
-    level: Literal["stop", "warn"] = Field("stop", description="What happens if it is not.")
+    requirement: Requirement = Field(description="The condition.")
+    level: Literal["stop", "warn"] = Field(
+        "stop", description="The consequence if it does not hold."
+    )
     because: str = Field("", max_length=300, description="Why this desk wants it.")
     question: str = Field("", description="Of a purpose: the question that says it.")
 
@@ -157,13 +161,13 @@ class Redaction(Part):
     )
     style: Literal["labels", "shapes"] | None = Field(
         None,
-        description="What stands for a value, where the desk's parser wants its shape; else as the plan says.",
+        description="The style of placeholders, if the desk's parser needs the shape of values; else the plan's.",
     )
     drop_lines: tuple[str, ...] = Field(
-        (), max_length=30, description="Kinds of which the whole line is left out."
+        (), max_length=30, description="Kinds whose lines are left out."
     )
     drop_files: tuple[str, ...] = Field(
-        (), max_length=30, description="Kinds of which the whole file is left out."
+        (), max_length=30, description="Kinds whose files are left out."
     )
 
     @model_validator(mode="after")
@@ -198,23 +202,23 @@ class Sheet(Part):
     )
     desk: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$", description="The short name of the desk.")
     vendor: str = Field(description="The short name of its vendor in the register.")
-    name: str = Field(description="What people call the desk.")
+    name: str = Field(description="The desk's name.")
     kinds: tuple[Kind, ...] = Field(
         min_length=1, max_length=20, description="The kinds of request that it takes."
     )
     requirements: tuple[Required, ...] = Field(
-        (), description="What has to be so before a packet is sent."
+        (), description="Preconditions for sending a packet."
     )
     hours: Hours | None = Field(None, description="When the desk works.")
-    questions: tuple[Question, ...] = Field(max_length=400, description="What it asks, in order.")
+    questions: tuple[Question, ...] = Field(max_length=400, description="Its questions, in order.")
     severity: Severity | None = Field(None, description="Its severity scale.")
-    evidence: tuple[Evidence, ...] = Field((), max_length=40, description="What it wants to see.")
+    evidence: tuple[Evidence, ...] = Field(
+        (), max_length=40, description="The evidence that it wants."
+    )
     attachments: Attachments = Field(
         Attachments(), description="Which files it takes; without it, none."
     )
-    redaction: Redaction = Field(
-        Redaction(), description="What of the redaction plan is other here."
-    )
+    redaction: Redaction = Field(Redaction(), description="Deviations from the redaction plan.")
     split: SplitBy | None = Field(None, description="Whether a packet becomes several cases.")
     write: Writing = Field(description="How a case is written.")
     send: Sending = Field(description="How it is sent.")
@@ -222,7 +226,7 @@ class Sheet(Part):
     replies: Replies = Field(description="How its answers are read.")
     acts: dict[UpdateKind, UpdateRule] = Field(
         default_factory=dict,
-        description="How what we tell it later is written; what is not named goes out as a message.",
+        description="How later updates are written; an act that is not named is sent as a message.",
     )
 
     @model_validator(mode="after")

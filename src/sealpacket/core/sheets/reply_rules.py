@@ -68,7 +68,7 @@ class Messages(Part):
     """Where messages are in the desk's answer about a case."""
 
     list: JsonPath = Field(description="Where the messages are.")
-    id: JsonPath = Field("", description="What tells one from another; empty: its text and time.")
+    id: JsonPath = Field("", description="Its id; empty: its text and time identify it.")
     text: JsonPath = Field(description="The words of one.")
     at: JsonPath = Field("", description="When it was written; empty: when we read it.")
     author: JsonPath = Field("", description="Who wrote it; empty: the desk.")
@@ -76,7 +76,7 @@ class Messages(Part):
         "", description="Whether it waits for our answer; empty: the status says it."
     )
     files: JsonPath | None = Field(
-        None, description="What is attached to a message: the files, or only their names."
+        None, description="The attachments of a message: the files, or only their names."
     )
     file_name: JsonPath = Field(
         "", description="Of a file: its name; empty: `files` gives the names."
@@ -91,7 +91,9 @@ class Remedy(Part):
     """The remedy of a refusal."""
 
     remedy: str = Field(description="In a sentence: Compare the serial with the label.")
-    act: Act | None = Field(None, description="What can be done at once, offered as a button.")
+    act: Act | None = Field(
+        None, description="An act that can be done at once, offered as a button."
+    )
 
 
 class Refusals(Part):
@@ -114,8 +116,8 @@ class Refusals(Part):
 class DeskFact(Part):
     """Something else that the desk says, such as an RMA or a tracking number."""
 
-    label: str = Field(max_length=60, description="What we call it.")
-    path: JsonPath = Field(description="Where it stands.")
+    label: str = Field(max_length=60, description="Our name for it.")
+    path: JsonPath = Field(description="Its path.")
     means: Literal["", "carrier", "tracking"] = Field(
         "", description="Of a shipment: a shipment to us that is noted takes it from here."
     )
@@ -130,7 +132,7 @@ class TextPart(Part):
         description="Such a text, as the desk writes it: [PW-88123] Fault of LB-2207. The pattern has to find all of "
         "its parts in it.",
     )
-    at: JsonPath = Field(description="Where the text stands: $.mail.subject")
+    at: JsonPath = Field(description="The path of the text: $.mail.subject")
     pattern: str = Field(
         max_length=400,
         description="RE2 with named groups. What (?P<paper>PW-[0-9]{5}) finds is read at $.parts.paper; of several "
@@ -154,21 +156,21 @@ class Replies(Part):
     parts: tuple[TextPart, ...] = Field(
         (),
         max_length=20,
-        description="What stands inside a text. It joins the tree under `parts`, where every path can read it.",
+        description="Values inside texts. They join the tree under `parts`, where every path can read them.",
     )
     reference: JsonPath = Field(
-        "", description="Where its reference stands; by hand it is entered by a person."
+        "", description="The path of its reference; by hand a person enters it."
     )
     reference_form: str = Field(
         "",
         max_length=200,
-        description="RE2 that a whole reference of the desk matches; one that is entered is checked.",
+        description="RE2 that matches a complete reference of the desk; entered ones are checked.",
     )
     reference_example: str = Field(
         "", max_length=60, description="A reference as it may be, shown beside the field."
     )
     our_number: JsonPath = Field(
-        "", description="Where our own number stands, in what a desk sends of its own accord."
+        "", description="The path of our own number, in what a desk sends unasked."
     )
     match: tuple[Literal["our_number", "in_reply_to", "references", "subject", "name"], ...] = (
         Field(
@@ -189,7 +191,7 @@ class Replies(Part):
     )
     statuses: dict[str, StatusMeaning] = Field(
         default_factory=dict,
-        description="What each word means; one that is not listed is shown, and waits for us.",
+        description="The meaning of each word; one that is not listed is shown, and waits for us.",
     )
     settled_by: Literal["desk", "us"] = Field(
         "desk", description="us: the desk never says that a case is over; we settle it."
@@ -201,11 +203,9 @@ class Replies(Part):
     ] = Field(
         default_factory=dict,
         max_length=20,
-        description="Over HTTP: by the status of the answer, where its reasons stand, if not as in `refusals`.",
+        description="Over HTTP: the path of its reasons by the status of the answer, if other than in `refusals`.",
     )
-    facts: tuple[DeskFact, ...] = Field(
-        (), description="What else it says: an RMA, a tracking number."
-    )
+    facts: tuple[DeskFact, ...] = Field((), description="Further facts: an RMA, a tracking number.")
     signature: str = Field(
         "",
         max_length=60,

@@ -80,9 +80,9 @@ class Table(Part):
     name: str = Field(max_length=120, description="The file's name, with facts in braces.")
     rows: str = Field(description="The question whose rows are listed.")
     columns: Group = Field(
-        description="By heading, what stands below it: {take: row.part}, {take: asset.serial}."
+        description="By heading, the node written below it: {take: row.part}, {take: asset.serial}."
     )
-    when: bool | Condition = Field(True, description="When there is such a list.")
+    when: bool | Condition = Field(True, description="When the list is written.")
 
 
 class AsPdf(_Written):
@@ -148,7 +148,7 @@ class Files(Part):
     )
     entry: Group = Field(
         default_factory=lambda: _ENTRY,
-        description="What is written of each file in that list.",
+        description="The node written for each file in that list.",
     )
 
 
@@ -161,7 +161,7 @@ class OwnHeader(Part):
     value: str = Field(
         "{secret}",
         max_length=200,
-        description="What it holds, with {secret} and {name} of the vendor login: Token {secret}.",
+        description="Its value, with {secret} and {name} of the vendor login: Token {secret}.",
     )
 
     @model_validator(mode="after")
@@ -199,7 +199,7 @@ class OverHttp(Part):
         description="Of a desk that does not know repetitions by their key: where it is asked, with our {number}, "
         "whether it has the case already. Asked before a case is sent again.",
     )
-    found: JsonPath = Field("", description="Where the reference stands in what `find` answers.")
+    found: JsonPath = Field("", description="The path of the reference in the answer of `find`.")
     answer: str = Field(
         "",
         pattern=r"^(/.*)?$",
@@ -207,7 +207,7 @@ class OverHttp(Part):
     )
     answer_body: Group = Field(
         default_factory=dict,
-        description="What is posted: {take: message.text}, {take: message.id}.",
+        description="The posted body: {take: message.text}, {take: message.id}.",
     )
     answer_root: str = Field(
         "answer",
@@ -267,10 +267,10 @@ class _EnteredBy(Part):
     opening: str = Field(
         "",
         max_length=600,
-        description="What is said or written first, with facts in braces: Customer {contract.number}.",
+        description="The opening, with facts in braces: Customer {contract.number}.",
     )
     closing: str = Field(
-        "", max_length=600, description="What to do at the end: Ask for the number of the case."
+        "", max_length=600, description="The closing step: Ask for the number of the case."
     )
 
 
@@ -319,13 +319,13 @@ class SplitBy(Part):
     question: str = Field(
         description="The question with rows (or several choices): each makes a case."
     )
-    label: str = Field(description="What a case is called, from its row: {row.region}.")
+    label: str = Field(description="The label of a case, from its row: {row.region}.")
 
 
 class Naming(Part):
     """How files are called and packed. In braces: facts, {name}, {stem}, {ending} and {number} of the file."""
 
-    file: str = Field("{name}", max_length=120, description="What a file is called at the desk.")
+    file: str = Field("{name}", max_length=120, description="The name of a file at the desk.")
     archive: str = Field(
         "", max_length=120, description="One ZIP of that name holds them all; empty: one by one."
     )
@@ -358,9 +358,9 @@ class Attachments(Part):
     max_size: Size = Field(1, gt=0, description="The size of one.")
     max_total: Size = Field(1, gt=0, description="The size of all, or of the archive.")
     endings: tuple[str, ...] = Field(
-        (), description="Allowed endings of the name, such as .log; empty allows all."
+        (), description="Allowed name endings, for example .log; empty allows all."
     )
-    naming: Naming = Field(Naming(), description="What the files are called at the desk.")
+    naming: Naming = Field(Naming(), description="The names of the files at the desk.")
     encrypt_to: str = Field(
         "",
         max_length=20_000,

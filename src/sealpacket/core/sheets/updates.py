@@ -71,7 +71,7 @@ class UpdateRule(Part):
         0,
         ge=0,
         le=3650,
-        description="Of open_again: for so many days after the end; then a new packet has to follow. 0: always.",
+        description="For open_again: number of days after the end in which it is possible; 0: always.",
     )
 
 

@@ -72,7 +72,7 @@ def changeable(session: Session, number: str, name: str) -> tuple[Packet, Exhibi
     if not workbench.is_changeable(exhibit):
         raise Conflict(
             f"{exhibit.name} is with the desk, or on its way there.",
-            "What the desk has cannot be changed; add another file.",
+            "A file that the desk has cannot be changed; add another one.",
             code="sent-before",
         )
     return packet, exhibit

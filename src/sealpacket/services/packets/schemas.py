@@ -192,7 +192,7 @@ class ExhibitShown(BaseModel):
     sent: bool = Field(description="The desk has it, or a message takes it there.")
     first_at: datetime | None = Field(description="Of a log, when its first line was written.")
     last_at: datetime | None
-    faults: list[str] = Field(description="What is wrong with what it holds, in sentences.")
+    faults: list[str] = Field(description="Faults of its content, in sentences.")
     has_summary: bool
     collected: CollectedBy | None = Field(description="The step of a kit that brought it.")
     original_deleted_at: datetime | None
@@ -329,7 +329,7 @@ class PacketShown(PacketBrief):
     kit_runs: list[KitRunShown]
     ticket: str = Field(description="The number at our own service desk.")
     ticket_trouble: str = Field(description="Why it could not be reported back; empty if it could.")
-    context: dict[str, Any] | None = Field(description="What a program told of it.")
+    context: dict[str, Any] | None = Field(description="The context that a program reported.")
 
 
 class CaseShown(BaseModel):
@@ -341,7 +341,7 @@ class CaseShown(BaseModel):
     life: Life | None = Field(description="Empty until the desk has it.")
     turn: Turn | None
     desk_facts: dict[str, str] = Field(
-        description="What else the desk says of it, such as an RMA number."
+        description="Further facts from the desk, such as an RMA number."
     )
 
 
@@ -380,7 +380,7 @@ class EvidenceShown(BaseModel):
     what: str
     state: Literal["present", "missing", "faulty"]
     exhibit: str | None
-    faults: list[str] = Field(description="What is wrong with that, in sentences.")
+    faults: list[str] = Field(description="Its faults, in sentences.")
     kit: str
     required: bool
     hours_before: int

@@ -43,7 +43,7 @@ class SimilarPacket(BaseModel):
     cause: str
     cure: str
     same: list[str]
-    solved: int = Field(description="So many drafts it has made needless.")
+    solved: int = Field(description="Number of drafts that it has made needless.")
 
 
 class SimilarArticle(BaseModel):
@@ -62,7 +62,7 @@ class Similar(BaseModel):
     solved: list[SimilarPacket]
     articles: list[SimilarArticle]
     named: list[NamedAsset] = Field(
-        description="What it may be about, as long as no thing is named, the surest first."
+        description="Assets that it may be about, while none is named, the surest first."
     )
 
 

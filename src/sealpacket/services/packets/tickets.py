@@ -116,7 +116,7 @@ def _send(app: AppContext, told: TicketReport, heads: dict[str, str]) -> None:
     to = way.removeprefix("mailto:") or address_of(heads.get("from", ""))
     if not app.settings.mail:
         raise Unavailable(
-            "No mail server is set, so nobody is told.", "Set SEALPACKET_MAIL.", code="mail"
+            "No mail server is set, so no report can be sent.", "Set SEALPACKET_MAIL.", code="mail"
         )
     subject = heads.get("subject") or f"[{told.ticket}] {told.title}"
     message = mail.compose(

@@ -110,7 +110,7 @@ def case_named(packet: Packet, name: str) -> PacketCase:
     if len(packet.cases) == 1:
         return packet.cases[0]
     raise Invalid(
-        f"{packet.number} has {len(packet.cases)} cases; it is not said which one is meant.",
+        f"{packet.number} has {len(packet.cases)} cases, and none is named.",
         f"Name one of {_listed(packet)}.",
         code="which-case",
         field="case",

@@ -238,7 +238,7 @@ def checked(kind: Kind, given: dict[str, Any]) -> Any:
     except ValidationError as error:
         first = error.errors()[0]
         field = ".".join(str(part) for part in first["loc"])
-        raise Invalid(f"{field}: {first['msg']}.", "Mend this field.", field=field) from error
+        raise Invalid(f"{field}: {first['msg']}.", "Correct this field.", field=field) from error
 
 
 @dataclass(frozen=True)

@@ -190,7 +190,7 @@ def bulk(
     kind = KINDS[kind_name]
     if not changes or set(changes) & {*kind.natural, *kind.secrets}:
         raise Invalid(
-            "Name fields to change, but none that tells records apart or is secret.",
+            "Name fields to change, except those that identify records or are secret.",
             "Choose other fields.",
             field="changes",
         )

@@ -72,7 +72,7 @@ class Number(BaseModel):
     """A packet by its number."""
 
     number: Annotated[str, BeforeValidator(_known_form)] = Field(
-        pattern=_NUMBER, description="Such as P-0142."
+        pattern=_NUMBER, description="Packet number, for example P-0142."
     )
 
 

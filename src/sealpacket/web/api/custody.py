@@ -22,7 +22,7 @@ class CustodyPage(BaseModel):
 class CustodyQuery(Strict):
     """Which part of the log."""
 
-    subject: str = Field("", max_length=300, description="Such as “packet P-0001”.")
+    subject: str = Field("", max_length=300, description="Subject, for example “packet P-0001”.")
     before: int | None = Field(None, ge=1)
     limit: int = Field(50, ge=1, le=500)
 

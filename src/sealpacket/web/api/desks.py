@@ -89,7 +89,7 @@ def preview_sheet(body: SheetPreviewed) -> SheetPreview:
 class VendorFile(Strict):
     """A vendor's description of its form: a PDF form, an XML or JSON Schema, OpenAPI, a sample, or a saved web form."""
 
-    name: str = Field(max_length=300, description="What the file is called.")
+    name: str = Field(max_length=300, description="File name.")
     content: Base64Bytes = Field(max_length=6 << 20, description="The file in base64.")
     operation: str = Field(
         "", max_length=200, description="Of OpenAPI: the operation that takes a case."
@@ -119,7 +119,7 @@ class ReplyGiven(Strict):
 
     model_config = ConfigDict(extra="forbid", str_strip_whitespace=False)
 
-    name: str = Field("", max_length=300, description="What its file is called, if it is one.")
+    name: str = Field("", max_length=300, description="Its file name, if it is a file.")
     text: str = Field(max_length=4 << 20, description="Its text, as it came.")
 
 
@@ -158,7 +158,7 @@ class SheetTried(SheetText):
     recorded: list[ReplyGiven] = Field(
         [],
         max_length=20,
-        description="What the desk has really said: an answer, an error (422-error.json), a mail, a paper.",
+        description="Recorded replies: an answer, an error (422-error.json), a mail, a document.",
     )
 
 

@@ -62,9 +62,7 @@ class ReviewQuery(Strict):
     placeholder: str = Field(
         "", max_length=200, description="Only findings that became this placeholder."
     )
-    line: int = Field(
-        0, ge=0, description="Show from this line on (from 1), whatever stands there."
-    )
+    line: int = Field(0, ge=0, description="Show from this line on (from 1), whatever it holds.")
 
 
 class ValuesQuery(Strict):

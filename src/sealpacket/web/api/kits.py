@@ -86,7 +86,7 @@ class ReachBody(Strict):
         description="A certificate authority for https, as PEM, beside the system's; null: as before.",
     )
     secrets: dict[str, SecretName] = Field(
-        {}, max_length=40, description="What the safe calls a kit's secrets, where it differs."
+        {}, max_length=40, description="Names in the safe of a kit's secrets, if they differ."
     )
 
 

@@ -52,7 +52,7 @@ class Note(Strict):
     ticket: OneLine = Field(
         "",
         max_length=60,
-        description="Its number at our own service desk, which is told how it stands.",
+        description="Its number at our own service desk, to which its status is reported.",
     )
 
 

@@ -80,7 +80,7 @@ class Expect(_Part):
     exit: list[int] = Field(
         [0], description="The result codes of a command that are good; empty: any."
     )
-    least: Octets = Field(1, description="So many bytes at least: 1 B means not empty.")
+    least: Octets = Field(1, description="Minimum size: 1 B means not empty.")
     contains: Pattern = Field("", description="RE2 that it has to have.")
     lacks: Pattern = Field("", description="RE2 that it must not have.")
     parses: Literal["", "json", "xml", "csv", "log"] = Field(
@@ -108,17 +108,17 @@ class Step(_Part):
     run: list[Line] = Field(
         [], description="A command on this machine and its arguments; no shell."
     )
-    files: list[Line] = Field([], description="Files of this machine; * and ** stand for any.")
+    files: list[Line] = Field([], description="Files of this machine; * and ** are wildcards.")
     get: str = Field("", max_length=600, description="An address (http or https) to get.")
     ssh: str = Field("", max_length=600, description="A command that the device runs.")
-    sftp: list[Line] = Field([], description="Files of the device; * stands for any.")
+    sftp: list[Line] = Field([], description="Files of the device; * is a wildcard.")
     save: Annotated[str, StringConstraints(pattern=r"^[\w][\w.-]{0,100}$")] | Literal[""] = Field(
         "", description="The name of the file that is written."
     )
     time: Duration = Field(timedelta(seconds=60), description="The longest that it may take.")
     size: Octets = Field(50_000_000, description="The most that is kept.")
     secret: str = Field("", max_length=40, description="The secret that it needs, by its name.")
-    expect: Expect = Field(Expect(), description="What a good result looks like.")
+    expect: Expect = Field(Expect(), description="The expected result.")
     answers: list[FillAnswer] = Field([], description="Answers that the result gives.")
     optional: bool = Field(False, description="Without it the kit is complete.")
 

@@ -113,7 +113,7 @@ class Summary(_Part):
     first: datetime
     last: datetime
     example: str = Field(description="How it writes a time")
-    notes: list[str] = Field(description="What to know before relying on its times")
+    notes: list[str] = Field(description="Warnings about its times")
     levels: list[LevelCounts]
     gaps: list[GapFound]
     restarts: list[RestartFound]
@@ -121,7 +121,7 @@ class Summary(_Part):
     steps_back_total: int
     writers: list[WriterFound]
     window: SpanLooked | None = Field(
-        description="The time around the event, of which new and more frequent messages are told"
+        description="The time around the event, for which new and more frequent messages are listed"
     )
     kinds: int = Field(description="Different messages")
     messages: list[MessageFound]

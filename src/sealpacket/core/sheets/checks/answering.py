@@ -35,7 +35,7 @@ def check_answers(
                 code="answer-form",
                 level="stop",
                 sentence=f"{question.ask} {fault}",
-                remedy="Mend the answer",
+                remedy="Correct the answer",
                 act="answer",
                 target=question.id,
             )

@@ -85,7 +85,7 @@ def _broken(rule: Required, answers: Sequence[Answer], ruling: Ruling, facts: Fa
             if any(a.question == rule.question and a.value for a in answers):
                 return None
             return (
-                "It is not said what this is for.",
+                "The purpose is missing.",
                 "Say it in a sentence.",
                 "answer",
                 rule.question,

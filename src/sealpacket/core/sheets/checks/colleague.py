@@ -173,7 +173,7 @@ def _zone(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Che
                 act="answer",
                 target=question.id,
                 sentence=f"It says {answer.value}, and {_text(facts, 'site.name')} is in {site}.",
-                remedy="Make sure where the thing stands: calls come by this zone",
+                remedy="Check the asset's site: calls follow this time zone",
             )
 
 

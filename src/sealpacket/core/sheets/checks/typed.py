@@ -67,7 +67,7 @@ def check_typed(sheet: Sheet, typed: Typed, known: Known) -> Iterator[Check]:
             code="typed-leak",
             level="stop",
             act="open_letter",
-            sentence=f"What was typed still holds a value that is masked elsewhere: {joined(typed.leaking)}.",
+            sentence=f"The typed text still holds a value that is masked elsewhere: {joined(typed.leaking)}.",
             remedy="Word it without that value; the exhibits show which one it is",
         )
     yield from _forms(sheet, typed, known)

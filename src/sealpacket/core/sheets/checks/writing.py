@@ -26,7 +26,7 @@ def check_writing(sheet: Sheet, values: OutgoingValues) -> Iterator[Check]:
             level="stop",
             sentence=f"{sheet.name}'s own form says: {told}",
             act="open_letter",
-            remedy="Mend the answer or the record that it comes from; the letter shows what is written",
+            remedy="Correct the answer, or the record that it comes from; the letter shows the written case",
         )
     if not faults:
         yield passed("written-form", "It is written as the desk's own form wants it.")

@@ -93,7 +93,7 @@ def _over_http(sheet: Sheet, send: OverHttp) -> Iterator[Fault]:
         yield stop(
             "no-found",
             ("send",),
-            "It is not said where the reference stands in what `find` answers.",
+            "The path of the reference in the answer of `find` is missing.",
             "Say it in `found`: $.cases[0].reference",
             name=True,
         )
@@ -103,7 +103,7 @@ def _over_http(sheet: Sheet, send: OverHttp) -> Iterator[Fault]:
         yield stop(
             "no-follow",
             ("send",),
-            "It is not said where a case is read.",
+            "The path at which a case is read is missing.",
             "Add `follow`, with {reference}.",
             name=True,
         )

@@ -36,7 +36,7 @@ def _matched(replies: Replies) -> Iterator[Fault]:
         known = _MATCHES.get(replies.arrive, ("our_number",))
         if way not in known:
             yield stop(
-                "no-match", ("replies", "match", number), f"What comes this way has no {way}.",
+                "no-match", ("replies", "match", number), f"Replies on this way have no {way}.",
                 f"There are {', '.join(known)}.", word=way,
             )  # fmt: skip
     example, form = replies.reference_example, replies.reference_form
@@ -106,8 +106,8 @@ def _way_back(sheet: Sheet) -> Iterator[Fault]:
         yield stop(
             "no-way-back",
             ("replies",),
-            "It is not said how a reply finds its packet.",
-            "Say in `our_number` where the desk repeats our number, or in `match` what else tells.",
+            "The way in which a reply finds its packet is missing.",
+            "Set `our_number` to where the desk repeats our number, or `match` to another way.",
             name=True,
         )
     if channel != "hand" and not replies.reference:
@@ -115,7 +115,7 @@ def _way_back(sheet: Sheet) -> Iterator[Fault]:
             "missing",
             ("replies",),
             "`reference` is missing in `replies`.",
-            "Say where the desk's reference stands: $.case.reference",
+            "Set the path of the desk's reference: $.case.reference",
             name=True,
         )
     if channel == "hand" and not replies.reference_form:
@@ -228,7 +228,7 @@ def _replies(replies: Replies) -> Iterator[Fault]:
         yield stop(
             "no-statuses",
             ("replies", "status"),
-            "It is not said what the status words mean.",
+            "The meaning of the status words is missing.",
             "List them in `statuses`.",
             name=True,
         )
@@ -236,7 +236,7 @@ def _replies(replies: Replies) -> Iterator[Fault]:
         yield stop(
             "no-statuses",
             ("replies", "statuses"),
-            "It is not said where the status word stands.",
+            "The path of the status word is missing.",
             "Say it in `status`; `status: words` looks for them in what the desk writes.",
             name=True,
         )

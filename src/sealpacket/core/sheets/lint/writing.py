@@ -130,7 +130,7 @@ def _group(node: Mapping[str, Any], place: Place, known: Known) -> Iterator[Faul
             yield stop(
                 "half-operator",
                 (*place, name),
-                f"`{name}` stands beside names of the desk's.",
+                f"`{name}` is mixed with names of the desk's.",
                 f"A condition has `when` and `value`. A field of that name is written as '{ESCAPE}{name}'.",
                 name=True,
             )
@@ -162,7 +162,7 @@ def _take(node: Take, place: Place, known: Known) -> Iterator[Fault]:
     given = [name for name in ("items", "map", "split", "type") if getattr(node, name) is not None]
     if len(given) > 1 and given != ["items", "map"]:
         yield stop(
-            "both", place, f"{' and '.join(given)} cannot stand together.", "Keep one of them."
+            "both", place, f"{' and '.join(given)} cannot be used together.", "Keep one of them."
         )
 
 
@@ -264,7 +264,7 @@ def _with_unit(sheet: Sheet, question: Question, place: Place) -> Iterator[Fault
         yield stop(
             "type",
             place,
-            f"{question.id} has a unit: it is not said what the desk reads.",
+            f"{question.id} has a unit, and its type is missing.",
             f"Add `type: number` for 3, or `type: text` for “3 {question.units[0]}”.",
         )
 
@@ -363,7 +363,7 @@ def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
             yield stop(
                 "act-path",
                 place,
-                "It is not said where this body goes.",
+                "The destination of this body is missing.",
                 "Add `path`, with {reference}.",
                 name=True,
             )

@@ -47,7 +47,7 @@ def form_fields(blank: str) -> dict[str, Any]:
     except _bad() as error:
         raise Invalid(
             "The fields of the blank cannot be read.",
-            "Save the form anew, without scripts.",
+            "Save the form again, without scripts.",
             code="pdf-blank",
         ) from error
 
@@ -175,7 +175,7 @@ def fill_form(blank: str, values: Mapping[str, Any]) -> bytes:
         return out.getvalue()
     except _bad() as error:
         raise Invalid(
-            "The form cannot be filled.", "Save the form anew, without scripts.", code="pdf-blank"
+            "The form cannot be filled.", "Save the form again, without scripts.", code="pdf-blank"
         ) from error
 
 

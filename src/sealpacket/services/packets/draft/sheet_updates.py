@@ -47,7 +47,7 @@ def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskShee
     if newest is None or packet.sheet is None or newest.number <= packet.sheet.number:
         raise Conflict(
             f"{packet.number} has the newest sheet of its desk.",
-            "Nothing is to be brought along.",
+            "No update is needed.",
             code="newest-sheet",
         )
     bench = workbench.answered(session, packet)

@@ -75,7 +75,7 @@ def _vendor(app: AppContext, tx: AuditedTransaction, actor: Actor, named: str) -
     if found is not None:
         return found
     if len(wanted) < 2:
-        raise Invalid("It is not said whose it is.", "Name the vendor.", field="vendor")
+        raise Invalid("The vendor is missing.", "Name the vendor.", field="vendor")
     made: Vendor = _add(app, tx, actor, "vendor", VendorForm(key=_key(wanted), name=wanted))
     return made
 

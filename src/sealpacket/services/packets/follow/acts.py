@@ -89,7 +89,7 @@ def escalate(
 
 def _need_reason(text: str, remedy: str) -> None:
     if len(text.strip()) < 3:
-        raise Invalid("It is not said why.", remedy, field="text")
+        raise Invalid("The reason is missing.", remedy, field="text")
 
 
 def change_contact(

@@ -142,7 +142,7 @@ def _look(app: AppContext, number: str) -> None:
         # A desk that refuses has answered: the looks of other packets need not wait.
         waiting.reached(app, desk.sheet.desk)
         raise Unavailable(
-            f"The desk does not say how {', '.join(marks)} stands ({refusal.status}).",
+            f"The desk gives no status for {', '.join(marks)} ({refusal.status}).",
             "Check the secret of the vendor login, then look again.",
             code="desk-refused",
         ) from refusal

@@ -58,9 +58,9 @@ class MessageShown(BaseModel):
     how: Literal["desk", "call", "hand"] = Field(
         description="Through the desk's channel, in a telephone call, or entered by hand."
     )
-    act: str = Field(description="What one of ours does at the desk.")
+    act: str = Field(description="The act of a message of ours.")
     about: str = Field(
-        "", description="Whom or what such an act names: a person, a severity, a rule, a rating."
+        "", description="The value of the act: a person, a severity, a rule, a rating."
     )
     taken_back: bool
     can_take_back: bool

@@ -95,7 +95,7 @@ def count(app: AppContext, octets: int, number: str = "") -> None:
         size = session.execute(mine).one()[1]
         if lately >= MAILS_AN_HOUR or size + octets > BYTES_A_DAY:
             raise Unavailable(
-                "More mails come than anybody writes.",
+                "Too many mails in the last hour.",
                 "Send it later.",
                 code="mail-rate",
             )

@@ -147,7 +147,7 @@ def enter_reference(
             )
         if packet.delivery.state in ON_ITS_WAY:
             raise Conflict(
-                f"{packet.number} is on its way to the desk by itself.",
+                f"{packet.number} is being delivered by the service.",
                 "Wait for its reference, or cancel it first.",
                 code="on-its-way",
             )

@@ -54,7 +54,7 @@ def decide(
         if action == "keep" and kind in plan.whole_floor:
             raise Invalid(
                 f"A value of the kind {kind} is never kept: the organisation's plan always masks it.",
-                "Leave it masked; if it is something else, tell the keeper of the plan.",
+                "Leave it masked; if it was recognised wrongly, ask the keeper of the plan.",
                 code="below-floor",
                 field="kind",
             )

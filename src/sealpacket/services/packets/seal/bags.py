@@ -80,7 +80,7 @@ def leaks_of(
     except Blind as blind:
         raise Conflict(
             f"The leak check of the bag cannot be trusted: {blind}.",
-            "Tell whoever runs the service.",
+            "Report it to the operator of the service.",
             code="leak-check-blind",
         ) from blind
     return {
