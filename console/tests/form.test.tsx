@@ -28,7 +28,7 @@ const VALUES = {
 function drawForm(more: Partial<Parameters<typeof FormDialog>[0]> = {}) {
   const onSubmit = vi.fn();
   const onClose = vi.fn();
-  const given = { title: "A contract", fields: FIELDS, values: {}, act: "Keep it", busy: false, problem: null };
+  const given = { title: "A contract", fields: FIELDS, values: {}, act: "Save", busy: false, problem: null };
   const drawn = draw(<FormDialog {...{ ...given, onSubmit, onClose, ...more }} />);
   return { ...drawn, onSubmit, onClose };
 }
@@ -58,7 +58,7 @@ test("what is typed is given as the service takes it", async () => {
   await user.click(field("On call"));
   await user.selectOptions(field("Route"), "support");
   await user.click(field("fault"));
-  await user.click(press("Keep it"));
+  await user.click(press("Save"));
   expect(onSubmit).toHaveBeenCalledExactlyOnceWith({
     ...{ number: "T-3000", notes: "two lines", grace_days: 0, cost_minor: 9950, currency: "GBP" },
     ...{ serials: ["TN9-7", "TN9-8", "TN9-9"], on_call: false, route: "support", needs: ["fault", "question"] },
@@ -68,18 +68,18 @@ test("what is typed is given as the service takes it", async () => {
 test("a secret is never shown, and stays as it is unless one is typed", async () => {
   const { user, onSubmit } = drawForm({ values: { ...VALUES, passcode: "heron-77" } });
   expect(field("Passcode").type).toBe("password");
-  await user.click(press("Keep it"));
+  await user.click(press("Save"));
   expect(onSubmit.mock.calls[0]?.[0]).not.toHaveProperty("passcode", null);
   await user.clear(field("Passcode"));
   await user.type(field("Passcode"), "sedge-78");
-  await user.click(press("Keep it"));
+  await user.click(press("Save"));
   expect(onSubmit.mock.calls[1]?.[0]).toHaveProperty("passcode", "sedge-78");
 });
 
 test("what tells a record apart is shown and not sent", async () => {
   const { user, onSubmit } = drawForm({ values: VALUES, fixed: ["number"] });
   expect(field("Number").disabled).toBe(true);
-  await user.click(press("Keep it"));
+  await user.click(press("Save"));
   expect(onSubmit.mock.calls[0]?.[0]).not.toHaveProperty("number");
 });
 
@@ -87,7 +87,7 @@ test("nothing is sent while a field that must be given is empty", async () => {
   const { user, onSubmit } = drawForm();
   expect(field("Number").required).toBe(true);
   expect(document.querySelector("form")?.checkValidity()).toBe(false);
-  await user.click(press("Keep it"));
+  await user.click(press("Save"));
   expect(onSubmit).not.toHaveBeenCalled();
 });
 
@@ -102,18 +102,18 @@ test("a problem stands in the form, which keeps what was typed", async () => {
   const refused = new ProblemError(409, "taken", "There is a contract T-3000.", "Change that one.");
   const form = (problem: unknown, busy: boolean) => (
     <FormDialog
-      {...{ title: "A contract", fields: FIELDS, values: {}, act: "Keep it", onSubmit: () => {}, onClose: () => {} }}
+      {...{ title: "A contract", fields: FIELDS, values: {}, act: "Save", onSubmit: () => {}, onClose: () => {} }}
       {...{ problem, busy }}
     />
   );
   const { user, redraw } = draw(form(null, false));
   await user.type(field("Number"), "T-3000");
   redraw(form(null, true));
-  expect(press("Keep it").disabled).toBe(true);
+  expect(press("Save").disabled).toBe(true);
   redraw(form(refused, false));
   expect(screen.getByRole("alert").textContent).toBe("There is a contract T-3000.Change that one.");
   expect(field("Number").value).toBe("T-3000");
-  expect(press("Keep it").disabled).toBe(false);
+  expect(press("Save").disabled).toBe(false);
 });
 
 test("Enter sends a form, Escape and Cancel leave it", async () => {
@@ -137,7 +137,7 @@ test("vendors, sites and people are chosen by name", async () => {
   const { user, onSubmit } = drawForm({ fields: keyed });
   await user.selectOptions(field("vendor"), await screen.findByRole("option", { name: "Tarnfell Storage" }));
   await user.selectOptions(field("site"), await screen.findByRole("option", { name: "Book store" }));
-  await user.click(press("Keep it"));
+  await user.click(press("Save"));
   expect(onSubmit).toHaveBeenCalledExactlyOnceWith({ vendor: "tarnfell", site: "book-store", person: null });
 });
 

@@ -66,7 +66,7 @@ test("a keeper writes the plan from the version that was read; what is wrong sta
   const { user } = draw(<PlanPage roles={["keeper"]} />);
   const text = await screen.findByLabelText<HTMLTextAreaElement>("The plan, as YAML");
   expect(screen.getByText(/card, secret/)).toBeTruthy();
-  const keep = screen.getByRole<HTMLButtonElement>("button", { name: "Keep as version 4" });
+  const keep = screen.getByRole<HTMLButtonElement>("button", { name: "Save as version 4" });
   expect(keep.disabled).toBe(true);
   await user.type(text, "style: shapes");
   await user.click(keep);
@@ -78,5 +78,5 @@ test("a keeper writes the plan from the version that was read; what is wrong sta
 test("a preparer reads the plan only", async () => {
   draw(<PlanPage roles={["preparer"]} />);
   expect((await screen.findByLabelText<HTMLTextAreaElement>("The plan, as YAML")).readOnly).toBe(true);
-  expect(screen.queryByRole("button", { name: /Keep as/ })).toBeNull();
+  expect(screen.queryByRole("button", { name: /Save as/ })).toBeNull();
 });

@@ -61,7 +61,7 @@ test("one is added by +, with everything that is not said left empty", async () 
   await user.type(within(form).getByLabelText("Title"), "Battery is low");
   await user.type(within(form).getByLabelText("Pattern"), "battery [[0-9]+%");
   await user.type(within(form).getByLabelText("Models"), "BS-8, BS-9");
-  await user.click(within(form).getByRole("button", { name: "Keep it" }));
+  await user.click(within(form).getByRole("button", { name: "Save" }));
   await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
   expect(callsTo("PUT /api/v1/known-issues/battery")[0]?.body).toEqual({
     ...{ title: "Battery is low", pattern: "battery [0-9]+%", models: ["BS-8", "BS-9"], vendor: "", packet: "" },
@@ -77,7 +77,7 @@ test("a pattern that cannot be read is refused in the form", async () => {
   expect(within(form).getByLabelText<HTMLInputElement>("Key").disabled).toBe(true);
   expect(within(form).getByLabelText<HTMLInputElement>("Models").value).toBe("TN9, TN4");
   await user.type(within(form).getByLabelText("Pattern"), " (");
-  await user.click(within(form).getByRole("button", { name: "Keep it" }));
+  await user.click(within(form).getByRole("button", { name: "Save" }));
   expect((await within(form).findByRole("alert")).textContent).toBe("The pattern has no end.Close its bracket.");
 });
 

@@ -69,7 +69,7 @@ test("two models are looked at twice", async () => {
     "GET /api/v1/assets/a1/merge": (call: Call) => ({ ...would(call), goes: { ...one("a2"), product: "TN4" } }),
   });
   await open();
-  expect(screen.getByText("They are of two models. Look twice before you make them one.")).toBeTruthy();
+  expect(screen.getByText("They are of two models. Check before you merge.")).toBeTruthy();
 });
 
 test("where nothing is taken over and nothing moves, that is said", async () => {

@@ -62,10 +62,10 @@ test("an answer is looked over before it is sent, with the questions that it ans
 test("what was changed after the look is looked over again", async () => {
   const { user } = await open(lodged());
   await user.type(field(), "first");
-  await user.click(screen.getByRole("button", { name: "Look it over" }));
+  await user.click(screen.getByRole("button", { name: "Preview" }));
   await screen.findByRole("button", { name: "Send" });
   await user.type(field(), " and second");
-  expect(screen.getByRole("button", { name: "Look it over" })).toBeTruthy();
+  expect(screen.getByRole("button", { name: "Preview" })).toBeTruthy();
 });
 
 test("a secret stops an answer, and what is masked stands beside what was typed", async () => {
@@ -79,7 +79,7 @@ test("a secret stops an answer, and what is masked stands beside what was typed"
   });
   const { user } = await open(lodged());
   await user.type(field(), "It is heron-77");
-  await user.click(screen.getByRole("button", { name: "Look it over" }));
+  await user.click(screen.getByRole("button", { name: "Preview" }));
   expect(await screen.findByText(/A secret stops it/)).toBeTruthy();
   expect(screen.getByRole<HTMLButtonElement>("button", { name: "Send" }).disabled).toBe(true);
   screen.getByRole("row", { name: /heron-77/ }).focus();
@@ -91,7 +91,7 @@ test("an answer that could not be sent stays, and is sent again as the same one"
   service({ [`POST ${PATH}/comment`]: problem(503, "no-database", "The database cannot be reached.", "Try again.") });
   const { user } = await open(lodged());
   await user.type(field(), "We wait.");
-  await user.click(screen.getByRole("button", { name: "Look it over" }));
+  await user.click(screen.getByRole("button", { name: "Preview" }));
   await user.click(await screen.findByRole("button", { name: "Send" }));
   expect((await screen.findAllByRole("alert")).at(-1)?.textContent).toContain("The database cannot be reached.");
   expect(field().value).toBe("We wait.");
@@ -105,7 +105,7 @@ test("nothing is sent while there is nothing, or while it is on its way", async 
   const sent = later(lodged());
   service({ [`POST ${PATH}/comment`]: sent.waiting });
   const { user } = await open(lodged());
-  expect(screen.getByRole<HTMLButtonElement>("button", { name: "Look it over" }).disabled).toBe(true);
+  expect(screen.getByRole<HTMLButtonElement>("button", { name: "Preview" }).disabled).toBe(true);
   await user.type(field(), "We wait.");
   await user.keyboard("{Control>}{Enter}{/Control}");
   await screen.findByRole("button", { name: "Send" });

@@ -43,7 +43,7 @@ const stopped: Packet["checks"] = [
   { code: "serial", level: "pass", sentence: "The serial is well formed." },
 ];
 
-const beside = () => screen.getByRole("complementary", { name: "What stops it, why, and the seal" });
+const beside = () => screen.getByRole("complementary", { name: "Checks, ruling and seal" });
 
 test("each stop leads to where it is cured", async () => {
   const { user } = await open({ checks: stopped });

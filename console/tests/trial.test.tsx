@@ -17,7 +17,7 @@ test("a trial has the sheet read what the desk has really said, and says what it
   });
   const { user } = draw(<Trial text="sheet: 2" seed={3} need="fault" />);
   const file = new File(['{"errors": []}'], "422-error.json");
-  await user.upload(screen.getByLabelText("What the desk has really said"), file);
+  await user.upload(screen.getByLabelText("Recorded replies"), file);
   expect(screen.getByText(/It has to understand 422-error.json/)).toBeTruthy();
   await user.click(screen.getByRole("button", { name: "Try" }));
   await screen.findByText("It fails: read 422-error.json.");

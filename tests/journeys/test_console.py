@@ -37,7 +37,7 @@ def test_the_whole_journey(
     expect(
         page.get_by_role("heading", name="Volumes on the book-store array are slow")
     ).to_be_visible()
-    stops = page.get_by_role("complementary", name="What stops it, why, and the seal")
+    stops = page.get_by_role("complementary", name="Checks, ruling and seal")
     expect(stops.get_by_text("wants to know: How bad is it?")).to_be_visible()
     expect(stops.get_by_text("Serial TN9-44120-A is listed on contract T-2210.")).to_be_visible()
 
@@ -91,7 +91,7 @@ def test_the_whole_journey(
     page.keyboard.press("f")
     expect(page.get_by_text("waits for an answer")).to_be_visible()
     page.get_by_label("Answer Tarnfell Storage").fill("Both behind 10.40.3.7 run 7.4.2.")
-    page.get_by_role("button", name="Look it over").click()
+    page.get_by_role("button", name="Preview", exact=True).click()
     expect(page.get_by_text("On the right is what goes out.")).to_be_visible()
     assert faults(page) == []
     page.get_by_role("button", name="Send").click()

@@ -35,7 +35,7 @@ def test_a_sheet_is_mended_tried_and_kept(
     page.get_by_role("link", name="Write a sheet for a new desk").click()
     text = page.get_by_label("The sheet in YAML")
     expect(text).to_contain_text("desk: a-desk")
-    keep = page.get_by_role("button", name="Keep it")
+    keep = page.get_by_role("button", name="Save", exact=True)
     expect(page.get_by_text("No findings.")).to_be_visible()
 
     text.click()
@@ -44,7 +44,7 @@ def test_a_sheet_is_mended_tried_and_kept(
     paste(page, changed.replace("prefill: site.mailing", "prefill: site.mialing"))
     expect(page.get_by_text("There is no fact site.mialing.")).to_be_visible()
     expect(keep).to_be_disabled()
-    expect(page.get_by_text("Of the text as it last could be used.")).to_be_visible()
+    expect(page.get_by_text("Shows the last valid version.")).to_be_visible()
     expect(page.locator("pre", has_text="== CARE CASE ==")).to_be_visible()
     page.get_by_role("button", name=re.compile(r"line \d+ address")).click()
     expect(text).to_be_focused()

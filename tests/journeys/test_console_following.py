@@ -102,10 +102,10 @@ def test_a_desk_is_entered_by_hand(page: Page, house: RunningHouse, marit: SealP
     assert page.evaluate("navigator.clipboard.readText()") == "Quay Street", "it went on by itself"
     field = page.get_by_label("The number that Thornbeck gave")
     field.fill("4711")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("is no reference of Thornbeck service page")).to_be_visible()
     field.fill("26/50001")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Lodged as 26/50001.")).to_be_visible()
 
 
@@ -146,7 +146,7 @@ def test_a_strange_status_is_put_into_the_sheet_by_one_step(
         expect(page.get_by_role("link", name=lodged.number)).to_be_visible()
         page.get_by_role("button", name="Put it in").click()
         expect(page.get_by_role("button", name="Put it in")).to_have_count(0)
-        page.get_by_role("button", name="Keep as version").click()
+        page.get_by_role("button", name="Save as version").click()
         until(lambda: "HELD: asked" in marit.desk("tarnfell-support").yaml)
         assert marit.packets.follow(lodged.number).turn == "ours"
     finally:

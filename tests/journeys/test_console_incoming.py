@@ -206,7 +206,7 @@ def test_a_view_is_kept_under_a_name_and_shared(
     page.get_by_role("menuitem", name="Keep what is shown").click()
     page.get_by_role("dialog").get_by_label("Name").fill(name)
     page.get_by_role("dialog").get_by_label("for everyone").check()
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name=name)).to_be_visible()
     other = open_page(browser, house, "pauli")
     other.goto(f"{house.address}/assets")

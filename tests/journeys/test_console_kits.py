@@ -90,7 +90,7 @@ def test_what_was_tried_and_exhibits_of_others_are_added(
     second = marit.packets.note("The screen is dark again", asset="LK40-7731-0934")
     page.goto(f"{house.address}/packets/{second.number}/thing")
     page.get_by_label("Tried", exact=True).fill("Switched it off and on")
-    page.get_by_label("It showed").fill("It stays dark")
+    page.get_by_label("Result", exact=True).fill("It stays dark")
     page.get_by_role("button", name="Note the step").click()
     expect(page.get_by_text("Switched it off and on: It stays dark")).to_be_visible()
     page.goto(f"{house.address}/packets/{second.number}/exhibits")
@@ -119,7 +119,7 @@ def test_the_know_how_is_read_and_written(
         "# First\n\n1. Pull the plug for *a minute*.\n2. See [the manual](https://lumenlathe.example/m)."
     )
     assert faults(page) == []
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     page.get_by_role("button", name="A kiosk's screen stays dark").click()
     steps = page.get_by_role("dialog").get_by_role("listitem")
     expect(steps).to_have_count(2)
@@ -140,7 +140,7 @@ def test_the_know_how_is_read_and_written(
     page.get_by_label("Key").fill("dark-screen")
     page.get_by_label("Title").fill("Screen lost")
     page.get_by_label("Pattern").fill("screen [a-z]+ lost")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name="Screen lost")).to_be_visible()
     page.get_by_role("link", name="Diagnostic kits").click()
     page.get_by_role("button", name="Diagnostics of a switch").click()
@@ -150,7 +150,7 @@ def test_the_know_how_is_read_and_written(
     page.get_by_role("button", name="Keep one").click()
     page.get_by_label("Name").fill("try/console")
     page.get_by_label("Value").fill("gannet-71")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("button", name="try/console")).to_be_visible()
     assert faults(page) == []
     marit.safe.remove("try/console")

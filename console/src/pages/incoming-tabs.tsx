@@ -10,4 +10,4 @@ const INCOMING: Tab[] = [
 export const isIncoming = (where: string) => INCOMING.some(([to]) => where.startsWith(to));
 
 /** Everything that comes in from outside. */
-export const IncomingTabs = () => <Tabs label="What comes in" tabs={INCOMING} />;
+export const IncomingTabs = () => <Tabs label="Incoming" tabs={INCOMING} />;

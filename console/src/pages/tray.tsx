@@ -17,7 +17,7 @@ export function Tray({ items, count, packets }: { items: Item[]; count: number; 
       <h2 id="tray" className="text-[18px] leading-6">
         In the tray
       </h2>
-      <p className="text-soft">It came, and nobody knows to which packet it belongs.</p>
+      <p className="text-soft">Not matched to a packet.</p>
       <ul className="mt-2">
         {items.map((item) => (
           <Line key={item.id} item={item} packets={packets} />

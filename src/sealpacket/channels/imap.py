@@ -33,7 +33,7 @@ class Mailbox:
     def __init__(self, address: str) -> None:
         self._parts = urlsplit(address)
         self.validity = 0
-        """Changes when the server numbers its mails anew (UIDVALIDITY)."""
+        """Changes when the server renumbers its mails (UIDVALIDITY)."""
 
     def __enter__(self) -> Mailbox:
         parts = self._parts

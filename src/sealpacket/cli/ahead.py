@@ -13,7 +13,9 @@ from sealpacket.cli import session, show
 from sealpacket.core.money import say_money
 from sealpacket.core.words import count
 
-app = typer.Typer(help="What ends, is not covered, or is paid twice or for nothing.")
+app = typer.Typer(
+    help="Contracts and assets that end, are not covered, or are paid twice or for nothing."
+)
 _MOST = 15
 
 Vendor = Annotated[str, typer.Option(help="Only of this vendor (its key).")]

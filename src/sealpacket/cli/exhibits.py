@@ -262,7 +262,7 @@ _Value = Annotated[str, typer.Argument(help="The value; default: all of the kind
 @app.command()
 def keep(
     number: Number,
-    kind: Annotated[str, typer.Argument(help="Such as host.")],
+    kind: Annotated[str, typer.Argument(help="Kind of value, for example host.")],
     reason: _Reason,
     value: _Value = "",
 ) -> None:
@@ -276,7 +276,7 @@ def keep(
 @app.command()
 def mask(
     number: Number,
-    kind: Annotated[str, typer.Argument(help="Such as host, or custom.")],
+    kind: Annotated[str, typer.Argument(help="Kind of value, for example host or custom.")],
     reason: _Reason,
     value: _Value = "",
     always: Annotated[bool, typer.Option(help="In every packet from now on.")] = False,
@@ -291,7 +291,7 @@ def mask(
 @app.command("leave-out")
 def leave_out(
     number: Number,
-    kind: Annotated[str, typer.Argument(help="Such as card.")],
+    kind: Annotated[str, typer.Argument(help="Kind of value, for example card.")],
     reason: _Reason,
     files: Annotated[
         bool, typer.Option("--files", help="Leave out files that hold one, not only lines.")

@@ -280,7 +280,7 @@ def open_again(number: Number, text: Words = "", case: Case = "") -> None:
 @app.command("follow-up")
 def follow_up(
     number: Number,
-    text: Annotated[str, typer.Argument(help="What happens now, in plain words.")] = "",
+    text: Annotated[str, typer.Argument(help="The note: what happens now.")] = "",
     title: Annotated[str, typer.Option(help="Title; default: the same.")] = "",
 ) -> None:
     """Note a packet that takes up an ended one."""
@@ -311,7 +311,7 @@ def take_over(number: Number) -> None:
 @app.command()
 def call(
     number: Number,
-    text: Annotated[str, typer.Argument(help="What was said.")],
+    text: Annotated[str, typer.Argument(help="Summary of the call.")],
     at: At = None,
     spoke_to: SpokeTo = "",
     asks: Annotated[bool, typer.Option("--asks", help="The desk waits for an answer.")] = False,
@@ -327,7 +327,7 @@ def call(
 @app.command("take-reply")
 def take_reply(
     number: Number,
-    text: Annotated[str, typer.Argument(help="What the desk said.")] = "",
+    text: Annotated[str, typer.Argument(help="Text of the reply.")] = "",
     file: Annotated[
         Path | None,
         typer.Option(exists=True, dir_okay=False, help="A mail (.eml) or document as it arrived."),

@@ -49,7 +49,7 @@ def list_packets(
 
 @app.command()
 def note(
-    title: Annotated[str, typer.Argument(help="What happened, in a line.")] = "",
+    title: Annotated[str, typer.Argument(help="Title: what happened, in a line.")] = "",
     text: Annotated[
         str, typer.Option("--text", help="Symptoms, since when, and what changed.")
     ] = "",
@@ -181,7 +181,7 @@ def change(
 @app.command("similar")
 def similar(
     number: Annotated[str, typer.Argument(help="A draft; or use --title.")] = "",
-    title: Annotated[str, typer.Option(help="What happened, in a line.")] = "",
+    title: Annotated[str, typer.Option(help="Title: what happened, in a line.")] = "",
     text: Annotated[str, typer.Option("--text", help="Symptoms.")] = "",
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     json: show.Json = False,

@@ -97,7 +97,7 @@ def _show_access(found: list[AccessShown]) -> None:
 @app.command()
 def ship(
     number: Number,
-    what: Annotated[str, typer.Argument(help="What is shipped.")],
+    what: Annotated[str, typer.Argument(help="The shipped item.")],
     back: Annotated[bool, typer.Option("--back", help="It is shipped to the vendor.")] = False,
     carrier: Annotated[str, typer.Option()] = "",
     tracking: Annotated[str, typer.Option(help="Tracking number.")] = "",

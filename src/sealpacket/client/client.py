@@ -76,7 +76,7 @@ class SealPacket:
         self._wire.call(models.Done, "PUT", "/me/password", json={"current": current, "new": new})
 
     def today(self) -> models.Today:
-        """What needs attention now."""
+        """Today: everything that needs attention now."""
         return self._wire.call(models.Today, "GET", "/today")
 
     def find(self, query: str) -> models.Found:

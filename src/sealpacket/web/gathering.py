@@ -29,7 +29,7 @@ SMALL_BODY = 256 << 10
 HEAD_SECONDS, BODY_SECONDS, LINGER_SECONDS = 10.0, 20.0, 2.0
 MOST_DRAINED = 4 << 20
 IDLE_SECONDS = 30
-"""So long a thread waits for the next bytes of an upload, or for a reader to take some of a download."""
+"""Seconds that a thread waits for the next bytes of an upload, or for a reader to take some of a download."""
 TRANSFERS = 6
 """Threads of one process for uploads and downloads."""
 SPARE = 64
@@ -62,7 +62,7 @@ class Gathered(TConn):  # type: ignore[misc]
         self.head = b""
         self.closes = False
         self.answer = memoryview(b"")
-        """What is left to be written of an answer that the main loop gives."""
+        """The unwritten rest of an answer that the main loop gives."""
 
     def init(self) -> None:
         """See TConn. What was gathered is what the parser reads first."""

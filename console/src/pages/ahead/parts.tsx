@@ -105,7 +105,7 @@ function AssetParts({ ahead }: { ahead: Ahead }) {
 
 function Costs({ ahead }: { ahead: Ahead }) {
   return (
-    <Part title="What each thing costs" number={ahead.counts.costs}>
+    <Part title="Cost of each asset" number={ahead.counts.costs}>
       {ahead.costs.map((row) => (
         <li key={row.contract_id} className={`${LINE} grid-cols-[92px_1fr_110px_130px]`}>
           <ContractLink row={row} />

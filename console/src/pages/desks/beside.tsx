@@ -26,8 +26,8 @@ export function Beside({ preview, text, old, seed, need, onNeed, another }: Prop
   const [view, setView] = useState<(typeof VIEWS)[number]>("Sample");
   return (
     <Sheet>
-      <Views label="What the sheet does" views={VIEWS} shown={view} onShow={setView} className="px-4 pt-3" />
-      {old && <p className="px-4 pt-1.5 text-soft">Of the text as it last could be used.</p>}
+      <Views label="The sheet in sentences" views={VIEWS} shown={view} onShow={setView} className="px-4 pt-3" />
+      {old && <p className="px-4 pt-1.5 text-soft">Shows the last valid version.</p>}
       {view === "Sample" && <Sample preview={preview} need={need} onNeed={onNeed} another={another} />}
       {view === "Replies" && <WayBack text={text} samples={preview.replies} />}
       {view === "Trial" && <Trial text={text} seed={seed} need={need || (preview.needs[0] ?? "fault")} />}

@@ -82,7 +82,7 @@ function Editor({ name, version, kept, first, unlisted = [], roles }: EditorProp
               {looking ? "Looking it through" : stops ? `${count(stops, "stop")} left` : "Nothing stops it"}
             </span>
             <Button look="ink" disabled={!changed || stops > 0 || looking || put.isPending} onClick={keep}>
-              {version ? `Keep as version ${version + 1}` : "Keep it"}
+              {version ? `Save as version ${version + 1}` : "Save"}
             </Button>
           </span>
         )}

@@ -38,7 +38,7 @@ export function Trial({ text, seed, need }: { text: string; seed: number; need: 
       </label>
       <FilesInput
         input={choosing}
-        label="What the desk has really said"
+        label="Recorded replies"
         add={(files) => setRecorded((before) => [...before, ...files])}
       />
       <Button onClick={() => choosing.current?.click()}>Add what the desk has said</Button>

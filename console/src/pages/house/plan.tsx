@@ -32,7 +32,7 @@ export function PlanPage({ roles }: { roles: string[] }) {
         )}
         {mayWrite && (
           <Button look="ink" className="ml-auto" disabled={!changed || put.isPending} onClick={keep}>
-            Keep as version {(plan.data?.number ?? 0) + 1}
+            Save as version {(plan.data?.number ?? 0) + 1}
           </Button>
         )}
       </div>

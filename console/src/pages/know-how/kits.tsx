@@ -92,7 +92,7 @@ function Look({
               >
                 Change it
               </Button>
-              <Button onClick={() => retire.mutate(name, { onSuccess: onClose })}>Offer it no more</Button>
+              <Button onClick={() => retire.mutate(name, { onSuccess: onClose })}>Retire</Button>
             </div>
           )}
         </>
@@ -123,7 +123,7 @@ function Write({ text, onClose }: { text: string; onClose: () => void }) {
         <ProblemNote problem={put.error} />
         <div className="flex gap-3">
           <Button look="ink" type="submit" disabled={put.isPending}>
-            Keep it
+            Save
           </Button>
           <Button onClick={onClose}>Cancel</Button>
         </div>

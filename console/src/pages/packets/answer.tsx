@@ -94,7 +94,7 @@ export function Answer(props: Props) {
       )}
       <div className="flex items-center gap-3">
         <Button look="ink" type="submit" disabled={draft.blocked}>
-          {draft.seen ? "Send" : "Look it over"}
+          {draft.seen ? "Send" : "Preview"}
         </Button>
         <span className="text-soft">
           {draft.seen && draft.waiting ? "The files are still being redacted." : "Ctrl and Enter do the same."}

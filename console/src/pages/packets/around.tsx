@@ -15,7 +15,7 @@ export function TriedSheet({ packet, mayNote }: { packet: Packet; mayNote: boole
   const steps = around.data?.tried ?? [];
   if (!mayNote && steps.length === 0) return null;
   return (
-    <Sheet title="What was tried" className="pb-4">
+    <Sheet title="Steps tried" className="pb-4">
       <ul className="px-4 pt-1">
         {steps.map((one) => (
           <li key={one.id} className="grid grid-cols-[110px_1fr_auto] items-baseline gap-x-3 py-1">
@@ -76,7 +76,7 @@ function AddTried({ number }: { number: string }) {
         />
       </label>
       <label className="flex min-w-52 grow flex-col">
-        <span className="text-soft">It showed</span>
+        <span className="text-soft">Result</span>
         <input className="field" value={result} onChange={(event) => setResult(event.target.value)} />
       </label>
       <Button type="submit" disabled={tried.isPending}>
@@ -144,7 +144,7 @@ function partsOf(around: ThingContext): [string, ReactNode][] {
       )),
     ],
     [
-      "Beside it",
+      "Same site",
       around.neighbours.map((one) => (
         <div key={one.serial}>
           <Link href={`/assets/${encodeURIComponent(one.serial)}`} className="link">

@@ -44,7 +44,7 @@ export function Began({ packet }: { packet: Packet }) {
         </label>
         {typed !== asTyped(packet.began_at) && (
           <Button type="submit" disabled={change.isPending}>
-            Keep it
+            Save
           </Button>
         )}
         {read && (

@@ -24,7 +24,7 @@ interface Props {
 export function Beside({ packet, act, show, mayRelease }: Props) {
   return (
     <aside
-      aria-label="What stops it, why, and the seal"
+      aria-label="Checks, ruling and seal"
       className="flex flex-col gap-3 py-4 pr-5 max-xl:col-start-2 max-xl:px-6 max-md:px-4 print:px-6"
     >
       {packet.life === "drafting" && <Stops packet={packet} show={show} />}

@@ -23,7 +23,7 @@ const KINDS =
 
 /** What each action is called, what it does in the exhibits, and the act. */
 const WORDS: Record<About["action"], [title: string, becomes: string, act: string]> = {
-  keep: ["Let … go out", "It stays as it is in", "Let it go out"],
+  keep: ["Let … go out", "Not masked in", "Let it go out"],
   mask: ["Mask … everywhere", "It becomes a placeholder in", "Mask it"],
   "drop-line": ["Leave out each line with …", "The whole line goes from", "Leave the lines out"],
   "drop-file": [

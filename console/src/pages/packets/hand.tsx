@@ -194,7 +194,7 @@ function Reference({ packet, guide, label }: { packet: Packet; guide: HandGuide;
           <input className="field w-48" value={who} onChange={(event) => setWho(event.target.value)} />
         </label>
         <Button look="ink" type="submit" disabled={enter.isPending || !reference.trim()}>
-          Keep it
+          Save
         </Button>
       </div>
       <ProblemNote problem={enter.error} />

@@ -4,7 +4,7 @@ import { saySize } from "../../format/numbers";
 
 export function KitSteps({ steps }: { steps: Schemas["KitStepShown"][] }) {
   return (
-    <ol aria-label="What it would do" className="rounded-sheet border border-line">
+    <ol aria-label="Steps" className="rounded-sheet border border-line">
       {steps.map((step) => (
         <li key={step.id} className="border-b border-line px-3 py-1.5 last:border-0">
           <div className="flex items-baseline gap-3">
@@ -16,7 +16,7 @@ export function KitSteps({ steps }: { steps: Schemas["KitStepShown"][] }) {
           </div>
           <code className="block font-mono text-[12.5px] break-all">{step.does}</code>
           {step.here && (
-            <span className="text-[12.5px] text-ochre">Not from here: sealpacket kit run, on a machine that may</span>
+            <span className="text-[12.5px] text-ochre">Runs only on the machine itself: sealpacket kit run</span>
           )}
         </li>
       ))}

@@ -33,7 +33,7 @@ function Changes({ packet, onClose }: { packet: Packet; onClose: () => void }) {
     <Dialog
       open
       onChange={(open) => !open && onClose()}
-      title="What the newer sheet changes"
+      title="Changes of the newer sheet"
       className="w-[min(96vw,560px)] p-5"
     >
       {changes.data ? (
@@ -47,7 +47,7 @@ function Changes({ packet, onClose }: { packet: Packet; onClose: () => void }) {
               {one.answer && <span className="block text-soft">“{one.answer}”</span>}
             </li>
           ))}
-          {changes.data.differences.length === 0 && <li>Nothing that shows.</li>}
+          {changes.data.differences.length === 0 && <li>No visible changes.</li>}
         </ul>
       ) : (
         !changes.error && <Waiting label="The sheets are being compared" />

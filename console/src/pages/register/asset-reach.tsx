@@ -55,7 +55,7 @@ export function AssetReach({ asset, keeper }: { asset: string; keeper: boolean }
           title="How the worker reaches it"
           fields={FIELDS}
           values={values}
-          act="Keep it"
+          act="Save"
           busy={put.isPending}
           problem={put.error}
           onClose={() => setOpen(false)}

@@ -90,8 +90,8 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
           {whole.entitlements.length === 0 && <Nothing>No entitlements.</Nothing>}
         </section>
         <section className="mt-6">
-          <h2 className="text-[18px] leading-6">What it covers</h2>
-          <Rows label="What it covers">
+          <h2 className="text-[18px] leading-6">Entitlements</h2>
+          <Rows label="Entitlements">
             {whole.assets.map((asset) => (
               <AssetRow key={asset.id} asset={asset} />
             ))}

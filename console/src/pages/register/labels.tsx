@@ -44,7 +44,7 @@ export function ScanLabel({ keeper }: { keeper: boolean }) {
           read.mutate(file);
         }}
       />
-      <Dialog open={open} onChange={setOpen} title="What the label says" className="p-5">
+      <Dialog open={open} onChange={setOpen} title="Text of the label" className="p-5">
         <ProblemNote problem={read.error} />
         {read.isPending && <Waiting label="Loading the photo" lines={2} />}
         {read.data?.length === 0 && (

@@ -42,7 +42,7 @@ export function MergeDialog({ register, ids, onClose, onDone }: Props) {
             </button>
           </p>
           {would.stays.product !== would.goes.product && (
-            <p className="mt-2 text-ochre">They are of two models. Look twice before you make them one.</p>
+            <p className="mt-2 text-ochre">They are of two models. Check before you merge.</p>
           )}
           <h3 className="mt-4 text-[15px]">Taken over</h3>
           <dl className="grid grid-cols-[130px_1fr] gap-y-1">

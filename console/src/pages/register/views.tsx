@@ -34,7 +34,7 @@ export function ViewMenu({ plural, query }: { plural: string; query: string }) {
               <span className="font-normal text-soft">{view.mine ? (view.shared ? "shared" : "mine") : view.by}</span>
             </DropdownMenu.Item>
           ))}
-          {views.data?.length === 0 && <p className="px-3 py-1 text-soft">None is kept yet.</p>}
+          {views.data?.length === 0 && <p className="px-3 py-1 text-soft">No saved views.</p>}
           <MenuLine />
           <DropdownMenu.Item className={item} onSelect={() => setKeeping(true)}>
             Keep what is shown…
@@ -83,7 +83,7 @@ function KeepDialog({ plural, query, onClose }: { plural: string; query: string;
           <ProblemNote problem={keep.error} />
         </div>
         <Button look="ink" type="submit" className="mt-4" disabled={keep.isPending}>
-          Keep it
+          Save
         </Button>
       </form>
     </Dialog>

@@ -397,7 +397,7 @@ def _warnings(question: Question, thing: Thing) -> tuple[str, ...]:
 
 
 def _login_hindrances(question: Question, chosen: Candidate) -> tuple[list[str], list[Cure]]:
-    """What the chosen login lacks, with cures: another login first, then what to ask of the vendor."""
+    """Rights that the chosen login lacks, with cures: another login first, then what to ask of the vendor."""
     login = question.login
     if login is None:
         return [], []

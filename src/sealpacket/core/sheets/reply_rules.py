@@ -186,7 +186,7 @@ class Replies(Part):
     )
     status: JsonPath = Field(
         "",
-        description="Where the status word stands; `words`: the first of `statuses` that its latest message or the "
+        description="The path of the status word; `words`: the first of `statuses` that its latest message or the "
         "subject of its mail holds, whatever its capitals. By hand it is always looked for in what is entered.",
     )
     statuses: dict[str, StatusMeaning] = Field(

@@ -22,7 +22,7 @@ from sealpacket.store.models import Asset, Exhibit
 
 log = structlog.get_logger()
 _AROUND = timedelta(hours=1)
-"""So long before and after the moment when it began are looked at beside the rest."""
+"""Time before and after the moment when it began that is compared with the rest of a log."""
 
 
 def look(app: AppContext, exhibit_id: str) -> None:

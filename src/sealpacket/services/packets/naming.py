@@ -21,7 +21,7 @@ _ANY_WORD = re.compile(r"[^\W_]+")
 _SERIAL, _HOST, _MODEL, _PLACE, _WHO, _KIND = 12, 10, 6, 4, 3, 3
 """Weights of a named serial, host name, model, site, person or kind of asset."""
 _ENOUGH = 6
-"""So much a thing needs that others could be meant instead of."""
+"""Minimum score of an asset if others could be meant."""
 _SMALL = frozenset({
     "this", "that", "with", "from", "have", "been", "were", "does", "what", "when", "where", "since", "again", "after",
     "before", "there", "their", "then", "than", "only", "still", "every", "nothing", "anything", "because", "today",

@@ -22,7 +22,7 @@ _REPORT = "report-"
 """Prefix of the keys of status reports by mail."""
 _AT_ONCE = 100
 _AGAIN = timedelta(minutes=5)
-"""So long it is not tried again after a failure."""
+"""Time after a failure before the next try."""
 
 
 class TicketReport(BaseModel):

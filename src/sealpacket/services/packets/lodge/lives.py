@@ -79,7 +79,7 @@ def play(sheet: Sheet, sample: Sample, recorded: Sequence[tuple[str, str]] = ())
 
 
 def _heard(sheet: Sheet, recorded: Sequence[tuple[str, str]]) -> Iterator[TrialStep]:
-    """What the sheet reads in recorded replies of the desk, and what it finds in none of them."""
+    """Read recorded replies of the desk by the sheet, and name values that are in none of them."""
     found = [(name, text, read_given(sheet, name, text.encode())) for name, text in recorded]
     for name, text, read in found:
         news = read.news

@@ -221,7 +221,7 @@ def review(
 
 
 def _focus(app: AppContext, exhibit: Exhibit, record: Any) -> FindingShown:
-    """The finding in the middle: what stood there and what goes out."""
+    """The finding in the middle: the original and the outgoing text."""
     offset, length, out, out_length = record[:4]
     value = b"".join(
         app.blobs.read(str(exhibit.original_blob), offset, offset + min(length, _LONGEST_SHOWN))

@@ -97,7 +97,7 @@ class LegendDestroyed(BaseModel):
 
 
 class FindingShown(BaseModel):
-    """One finding: what stood there, and what goes out instead. `sure` is false where a person had better look."""
+    """One finding: the original, and the outgoing text. `sure` is false where a person had better look."""
 
     kind: str
     value: str
