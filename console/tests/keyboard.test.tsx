@@ -5,6 +5,8 @@ import { useKeys } from "../src/keyboard/keys";
 import { moveInRows } from "../src/keyboard/rows";
 import { draw } from "./drawing";
 
+type Acts = { note?: (() => void) | false; today?: (() => void) | false };
+
 const focused = () => document.activeElement?.textContent;
 
 test("arrows move through rows and stop at both ends", async () => {
@@ -28,8 +30,8 @@ test("arrows move through rows and stop at both ends", async () => {
   expect(focused()).toBe("first");
 });
 
-function Keys({ acts }: { acts: Parameters<typeof useKeys>[0] }) {
-  useKeys(acts);
+function Keys({ acts }: { acts: Acts }) {
+  useKeys("frame", acts);
   return (
     <>
       <input aria-label="Words" />
@@ -40,7 +42,7 @@ function Keys({ acts }: { acts: Parameters<typeof useKeys>[0] }) {
 
 test("a key acts, but not while somebody types or holds Ctrl", async () => {
   const note = vi.fn();
-  const { user } = draw(<Keys acts={{ n: note }} />);
+  const { user } = draw(<Keys acts={{ note }} />);
   await user.keyboard("n");
   expect(note).toHaveBeenCalledTimes(1);
   screen.getByLabelText("Words").focus();
@@ -53,36 +55,21 @@ test("a key acts, but not while somebody types or holds Ctrl", async () => {
   expect(note).toHaveBeenCalledTimes(2);
 });
 
-function Layer({ acts, everywhere }: { acts: Parameters<typeof useKeys>[0]; everywhere?: boolean }) {
-  useKeys(acts, everywhere);
-  return null;
-}
-
-test("a key does one thing: the page's own before that of every page", async () => {
-  const ofPage = vi.fn();
-  const ofAll = vi.fn();
-  const layers = (own: boolean) => (
-    <>
-      <Layer acts={{ t: ofAll, a: ofAll }} everywhere />
-      <Layer acts={{ t: own && ofPage }} />
-      <Layer acts={{}} />
-    </>
-  );
-  const { user, redraw } = draw(layers(true));
-  await user.keyboard("t");
-  expect([ofPage.mock.calls.length, ofAll.mock.calls.length]).toEqual([1, 0]);
-  await user.keyboard("a");
-  expect([ofPage.mock.calls.length, ofAll.mock.calls.length]).toEqual([1, 1]);
-  redraw(layers(false));
-  await user.keyboard("t");
-  expect([ofPage.mock.calls.length, ofAll.mock.calls.length]).toEqual([1, 2]);
+test("an act that is not possible leaves its key alone", async () => {
+  const note = vi.fn();
+  const { user, redraw } = draw(<Keys acts={{ note, today: false }} />);
+  await user.keyboard("tn");
+  expect(note).toHaveBeenCalledTimes(1);
+  redraw(<Keys acts={{ note: false }} />);
+  await user.keyboard("n");
+  expect(note).toHaveBeenCalledTimes(1);
 });
 
 test("the newest acts count, and none after the page has gone", async () => {
   const before = vi.fn();
   const after = vi.fn();
-  const { user, redraw, unmount } = draw(<Keys acts={{ n: before }} />);
-  redraw(<Keys acts={{ n: after }} />);
+  const { user, redraw, unmount } = draw(<Keys acts={{ note: before }} />);
+  redraw(<Keys acts={{ note: after }} />);
   await user.keyboard("n");
   expect([before.mock.calls.length, after.mock.calls.length]).toEqual([0, 1]);
   unmount();

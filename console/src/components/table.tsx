@@ -47,8 +47,8 @@ export function Table<T extends { id: string }>({
     if (!chosen || !onChoose) return;
     onChoose(toggled(chosen, id));
   };
-  useKeys({
-    x:
+  useKeys("table", {
+    choose:
       Boolean(onChoose) &&
       (() => {
         const row = document.activeElement?.closest<HTMLElement>("[data-id]");

@@ -20,19 +20,19 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
   const [pictures, setPictures] = useState<File[]>([]);
   useLooseFiles(preparer, setLoose);
   const places = {
-    "/": () => setOpen("find"),
-    "?": () => setOpen("keys"),
-    n: preparer && (() => setOpen("note")),
-    t: () => go("/"),
-    p: () => go("/packets"),
-    a: () => go("/assets"),
-    c: () => go("/contracts"),
-    h: () => go("/ahead"),
-    d: () => go("/desks"),
-    w: () => go("/articles"),
-    i: roles.includes("keeper") && (() => go("/imports")),
+    find: () => setOpen("find"),
+    keys: () => setOpen("keys"),
+    note: preparer && (() => setOpen("note")),
+    today: () => go("/"),
+    packets: () => go("/packets"),
+    assets: () => go("/assets"),
+    contracts: () => go("/contracts"),
+    ahead: () => go("/ahead"),
+    desks: () => go("/desks"),
+    knowHow: () => go("/articles"),
+    imports: roles.includes("keeper") && (() => go("/imports")),
   };
-  useKeys(places, true);
+  useKeys("frame", places);
   const toggle = (name: typeof open) => (shown: boolean) => setOpen(shown ? name : null);
 
   return (

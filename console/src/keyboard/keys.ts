@@ -1,10 +1,11 @@
-/** Letters that act, unless somebody is typing. Each press does one thing: the page's own goes before the frame's. */
+/** Keys that act, unless somebody is typing. Each press does one thing. */
 import { useEffect, useRef } from "react";
+import { type ActionOf, keyOf, type Scope } from "./registry";
 
-type Acts = Record<string, (() => void) | undefined | false>;
+type Act = (() => void) | undefined | false;
+type Acts = Record<string, Act>;
 interface Layer {
   acts: { current: Acts };
-  everywhere: boolean;
 }
 
 const layers: Layer[] = [];
@@ -20,9 +21,7 @@ function isTyping(target: EventTarget | null) {
 
 function listen(event: globalThis.KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-  const ofPage = layers.filter((layer) => !layer.everywhere);
-  const ofAll = layers.filter((layer) => layer.everywhere);
-  for (const layer of [...ofPage, ...ofAll]) {
+  for (const layer of layers) {
     const act = layer.acts.current[event.key];
     if (act) {
       event.preventDefault();
@@ -32,17 +31,20 @@ function listen(event: globalThis.KeyboardEvent) {
   }
 }
 
-/** While the component is there, these keys act, unless someone is typing. Those of every page give way to a page's. */
-export function useKeys(acts: Acts, everywhere = false) {
-  const latest = useRef(acts);
-  latest.current = acts;
+/** While the component is there, the keys of a scope act, unless someone is typing. */
+export function useKeys<Of extends Scope>(scope: Of, acts: Partial<Record<ActionOf<Of>, Act>>) {
+  const byKey = Object.fromEntries(
+    Object.entries<Act | undefined>(acts).map(([action, act]) => [keyOf(scope, action as ActionOf<Of>), act]),
+  );
+  const latest = useRef<Acts>(byKey);
+  latest.current = byKey;
   useEffect(() => {
-    const layer = { acts: latest, everywhere };
+    const layer = { acts: latest };
     if (layers.length === 0) window.addEventListener("keydown", listen);
     layers.push(layer);
     return () => {
       layers.splice(layers.indexOf(layer), 1);
       if (layers.length === 0) window.removeEventListener("keydown", listen);
     };
-  }, [everywhere]);
+  }, []);
 }

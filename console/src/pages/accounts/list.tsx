@@ -33,7 +33,7 @@ export function AccountsPage() {
   const accounts = useAccounts();
   const [changed, setChanged] = useState<Account | "new" | null>(null);
   const [leaving, setLeaving] = useState<Account | null>(null);
-  useKeys({ "+": () => setChanged("new") });
+  useKeys("accounts", { add: () => setChanged("new") });
   return (
     <PageMain width="wide">
       <div className="mb-3 flex items-baseline gap-3">

@@ -25,7 +25,7 @@ export function Preview({ shown }: { shown: Import }) {
   const busy = ["reading", "applying", "undoing"].includes(shown.state);
   const useful = counts.new + counts.changed > 0;
   const run = (name: "apply" | "undo" | "drop") => act.mutate({ ident: shown.id, act: name });
-  useKeys({ y: shown.state === "ready" && useful && (() => run("apply")) });
+  useKeys("imported", { apply: shown.state === "ready" && useful && (() => run("apply")) });
   return (
     <>
       <div className="flex flex-wrap items-baseline gap-x-3">

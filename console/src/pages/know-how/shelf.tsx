@@ -23,7 +23,7 @@ interface Props {
 }
 
 export function Shelf({ title, about, nothing, roles, read, add, onAdd, dialogs, children }: Props) {
-  useKeys({ "+": add !== undefined && onAdd });
+  useKeys("shelf", { add: add !== undefined && onAdd });
   return (
     <main className="mx-auto w-full max-w-4xl p-6 max-md:px-4">
       <KnowHowTabs keeper={roles.includes("keeper")} />

@@ -42,7 +42,7 @@ export function EntryForm({ order, onShow }: Props) {
   const act = useOrderDocumentAct(order.id);
   const preview = useOrderDocumentPreview(order.id, entry);
   const enter = () => entry && act.mutate({ verb: "enter", entry });
-  useKeys({ y: entry !== null && !preview.error && enter });
+  useKeys("orderDocument", { enter: entry !== null && !preview.error && enter });
   const places = (field: string) => order.proposals.filter((proposal) => proposal.field === field);
   return (
     <form

@@ -19,7 +19,7 @@ export function AnswerFiles({ packet, uploads }: { packet: Packet; uploads: Retu
   const input = useRef<HTMLInputElement>(null);
   const choose = () => input.current?.click();
   const takes = (packet.takes_files ?? 0) > 0;
-  useKeys({ "+": takes && choose });
+  useKeys("answerFiles", { add: takes && choose });
   if (!takes) return null;
   return (
     <div className="flex flex-col gap-2">

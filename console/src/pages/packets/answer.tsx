@@ -55,7 +55,7 @@ export function Answer(props: Props) {
   const { packet, asking, uploads, mayDecide } = props;
   const field = useRef<HTMLTextAreaElement>(null);
   const draft = useDraft(props, () => field.current?.blur());
-  useKeys({ r: () => field.current?.focus() });
+  useKeys("answer", { write: () => field.current?.focus() });
   const submit = (event: FormEvent) => {
     event.preventDefault();
     draft.goOn();

@@ -61,7 +61,7 @@ export function DeedMenu({ packet, roles }: { packet: Packet; roles: string[] })
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState<Choice>();
   const takeOver = useDeed(packet.number, "take_over");
-  useKeys({ m: () => setOpen(true) });
+  useKeys("actions", { more: () => setOpen(true) });
   const item = (choice: Choice) => {
     const why = because(packet, choice);
     return (

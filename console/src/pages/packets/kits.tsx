@@ -18,7 +18,7 @@ export function Kits({ packet, mayCollect }: { packet: Packet; mayCollect: boole
   const offered = useOffered(packet.number, packet.asset?.id ?? "");
   const [look, setLook] = useState<KitOffered | null>(null);
   const kits = offered.data ?? [];
-  useKeys({ k: mayCollect && kits[0] !== undefined && (() => setLook(kits[0] ?? null)) });
+  useKeys("kits", { collect: mayCollect && kits[0] !== undefined && (() => setLook(kits[0] ?? null)) });
   const seen = look && (kits.find((one) => one.name === look.name) ?? look);
   if (kits.length === 0 && packet.kit_runs.length === 0) return null;
   return (

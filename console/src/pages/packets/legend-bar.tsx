@@ -26,7 +26,7 @@ export function LegendBar({ packet, reading, mayOpen }: { packet: Packet; readin
   const { legend, clear, setClear, masked } = reading;
   const [asking, setAsking] = useState(false);
   const [reason, setReason] = useState("");
-  useKeys({ o: () => mayOpen && masked && !packet.legend_destroyed_at && setAsking(true) });
+  useKeys("legend", { open: () => mayOpen && masked && !packet.legend_destroyed_at && setAsking(true) });
   if (!masked || !mayOpen) return null;
   return (
     <>

@@ -75,12 +75,12 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
     uploads.add(files);
   });
 
-  useKeys({
-    ...Object.fromEntries(PARTS.map((value, place) => [String(place + 1), () => show(value)])),
-    s: mayRelease && drafting && stops === 0 && (() => act.mutate("seal")),
-    l: mayRelease && packet.life === "sealed" && (() => act.mutate("lodge")),
-    f: open && !packet.by_hand && (() => act.mutate("follow")),
-    y: packet.next_try_at != null && (() => act.mutate("try-now")),
+  useKeys("packet", {
+    ...Object.fromEntries(PARTS.map((value) => [value, () => show(value)])),
+    seal: mayRelease && drafting && stops === 0 && (() => act.mutate("seal")),
+    lodge: mayRelease && packet.life === "sealed" && (() => act.mutate("lodge")),
+    follow: open && !packet.by_hand && (() => act.mutate("follow")),
+    tryNow: packet.next_try_at != null && (() => act.mutate("try-now")),
   });
 
   return (

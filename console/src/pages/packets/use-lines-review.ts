@@ -34,14 +34,14 @@ export function useLinesReview({ packet, exhibit, place, setPlace, mayDecide }: 
     focus && !floor.includes(focus.kind) && setAbout({ action: "keep", kind: focus.kind, value: focus.value });
   const mask = () => selected && setAbout({ action: "mask", kind: "custom", value: selected });
   const other: LookProps["place"]["view"] = view === "lines" ? "values" : "lines";
-  useKeys({
-    j: () => move(1),
-    k: () => move(-1),
-    v: () => setPlace({ ...place, view: other }),
-    u: () => mayDecide && view === "lines" && letGo(),
-    m: () => mayDecide && view === "lines" && mask(),
-    PageDown: () => view === "lines" && goTo(top + LINES - 1),
-    PageUp: () => view === "lines" && goTo(top - LINES + 1),
+  useKeys("lines", {
+    next: () => move(1),
+    previous: () => move(-1),
+    view: () => setPlace({ ...place, view: other }),
+    letGo: () => mayDecide && view === "lines" && letGo(),
+    mask: () => mayDecide && view === "lines" && mask(),
+    down: () => view === "lines" && goTo(top + LINES - 1),
+    up: () => view === "lines" && goTo(top - LINES + 1),
   });
   return {
     ...{ review, found, focus, hasLines, view, other, at, last, move, all, top, goTo, wheel },

@@ -51,17 +51,17 @@ export function usePagesReview({ packet, exhibit, place, setPlace, mayDecide }: 
     !floor.includes(chosen.kind) &&
     setAbout({ action: "keep", kind: chosen.kind, value: chosen.value });
   const byValue = place.view === "values";
-  useKeys({
-    j: () => step(1),
-    k: () => step(-1),
-    v: () => setPlace({ ...place, view: byValue ? "lines" : "values" }),
-    u: () => mayDecide && letGo(),
-    b: () => mayDecide && !byValue && add(MIDDLE),
-    m: () => waiting.length > 0 && setAsks(true),
-    "+": () => zoom(1),
-    "-": () => zoom(-1),
-    PageDown: () => goTo(page + 1),
-    PageUp: () => goTo(page - 1),
+  useKeys("pages", {
+    next: () => step(1),
+    previous: () => step(-1),
+    view: () => setPlace({ ...place, view: byValue ? "lines" : "values" }),
+    letGo: () => mayDecide && letGo(),
+    box: () => mayDecide && !byValue && add(MIDDLE),
+    cover: () => waiting.length > 0 && setAsks(true),
+    larger: () => zoom(1),
+    smaller: () => zoom(-1),
+    down: () => goTo(page + 1),
+    up: () => goTo(page - 1),
   });
 
   const show = (placeholder: string) => {

@@ -22,7 +22,7 @@ const TRANSFER: FieldSpec[] = [
 
 export function AssetActs({ asset, listed }: { asset: Asset; listed: string }) {
   const [open, setOpen] = useState<"move" | "transfer" | null>(null);
-  useKeys({ v: () => setOpen("move"), o: () => setOpen("transfer") });
+  useKeys("asset", { move: () => setOpen("move"), transfer: () => setOpen("transfer") });
   const shared = { plural: "assets", record: asset, onClose: () => setOpen(null) };
   return (
     <>

@@ -33,7 +33,7 @@ function noticeAfter(contract: Schemas["ContractShown"], ends: string): string |
 
 export function Renew({ contract }: { contract: Schemas["ContractShown"] }) {
   const [open, setOpen] = useState(false);
-  useKeys({ r: () => setOpen(true) });
+  useKeys("contract", { renew: () => setOpen(true) });
   const starts = dayAfter(contract.ends_on);
   const ends = termAfter(contract.starts_on, contract.ends_on);
   return (

@@ -79,7 +79,7 @@ export function ScanLabel({ keeper }: { keeper: boolean }) {
 
 export function PrintLabels({ ids }: { ids: string[] }) {
   const print = usePrintLabels();
-  useKeys({ l: () => print.mutate(ids) });
+  useKeys("labels", { print: () => print.mutate(ids) });
   return (
     <>
       <button type="button" className="link" disabled={print.isPending} onClick={() => print.mutate(ids)}>

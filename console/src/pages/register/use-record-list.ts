@@ -42,11 +42,11 @@ export function useRecordList(register: Register, roles: string[]) {
   const picked = rows.filter((row) => chosen.has(row.id)) as Row[];
   const mayEdit = keeper && (chosen.size === 1 || (chosen.size > 1 && register.bulk.length > 0));
   const pair = chosen.size === 2 && keeper && MERGED.includes(register.kind);
-  useKeys({
-    e: mayEdit && (() => setOpen("edit")),
-    m: pair && (() => setOpen("merge")),
-    "+": keeper && (() => setOpen("add")),
-    Escape: chosen.size > 0 && (() => setChosen(new Set())),
+  useKeys("records", {
+    edit: mayEdit && (() => setOpen("edit")),
+    merge: pair && (() => setOpen("merge")),
+    add: keeper && (() => setOpen("add")),
+    release: chosen.size > 0 && (() => setChosen(new Set())),
   });
   const isAsset = register.kind === "asset";
   const mayChoose = keeper || (isAsset && mayPrint);

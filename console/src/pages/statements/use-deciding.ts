@@ -25,15 +25,15 @@ export function useDeciding(statement: Statement) {
   const decide = (verdict: "ours" | "theirs") =>
     act.mutate({ verb: "decide", numbers, verdict, reason: why }, { onSuccess: done });
   const ask = () => act.mutate({ verb: "ask", numbers }, { onSuccess: done });
-  useKeys({
-    x: () => {
+  useKeys("statement", {
+    choose: () => {
       const number = Number((document.activeElement as HTMLElement | null)?.dataset.number);
       if (open.some((row) => row.number === number)) toggle(number);
     },
-    o: some && (() => decide("ours")),
-    v: some && (() => decide("theirs")),
-    m: some && ask,
-    Escape: chosen.size > 0 && done,
+    ours: some && (() => decide("ours")),
+    theirs: some && (() => decide("theirs")),
+    ask: some && ask,
+    release: chosen.size > 0 && done,
   });
   return {
     ...{ differences, act, rows, open, chosen, setChosen, toggle, numbers, some },
