@@ -41,9 +41,7 @@ def a_form() -> str:
     out = io.BytesIO()
     canvas = Canvas(out)
     form: Any = canvas.acroForm
-    for place, name in enumerate(
-        ("Customer", "Rack", "CandidateIndex", "Fault", "Who", "Tel", "Date")
-    ):
+    for place, name in enumerate(("Customer", "Rack", "Shelf", "Fault", "Who", "Tel", "Date")):
         form.textfield(name=name, x=50, y=700 - 40 * place, width=300)
     form.checkbox(name="Urgent", x=50, y=300)
     canvas.showPage()

@@ -254,7 +254,7 @@ def test_no_text_makes_it_stumble(text: str) -> None:
     [
         ("lumenlathe-care", "{answers.error_code}", "{answers.eror_code}", "unknown-question", "does not ask for"),
         ("lumenlathe-care", "{mails: Also tell}", "{mials: Also tell}", "unknown-part", "Is it mails?"),
-        ("lumenlathe-care", "  our_number: $.your_reference\n", "", "no-way-back", "how a reply finds its packet"),
+        ("lumenlathe-care", "  our_number: $.your_reference\n", "", "no-way-back", "way in which a reply finds its packet"),
         ("lumenlathe-care", "  arrive: mail\n", "", "no-way-back", "answers by mail"),
         ("lumenlathe-care", "zone: Europe/London", "zone: Europe/Londn", "zone", "Is it Europe/London?"),
         ("lumenlathe-care", "holidays_of: GB-ENG", "holidays_of: GB-ENK", "holidays", "No holidays are known"),

@@ -24,7 +24,7 @@ def kiosks(marit: SealPacket, tmp_path: Path) -> tuple[str, Path]:
     )
     path = tmp_path / "kiosks.csv"
     path.write_text(
-        "S/N;Part No;Label;Location;Arrival\nK1-001;K-1;new name;;\nK1-002;K-1;two;Quay Street;31.10.2026\nK1-003;K-9;;;\n"
+        "S/N;Part No;Label;Location;Came\nK1-001;K-1;new name;;\nK1-002;K-1;two;Quay Street;31.10.2026\nK1-003;K-9;;;\n"
     )
     return vendor, path
 
@@ -43,17 +43,17 @@ def test_a_list_comes_in_is_previewed_applied_and_undone(
     page.get_by_label("File to import").set_input_files(path)
     expect(page.get_by_role("tab", name="1 changed")).to_be_visible(timeout=IN_HAND)
     expect(page.get_by_role("tab", name="1 rejected")).to_be_visible()
-    expect(page.get_by_text("not used: Arrival")).to_be_visible()
+    expect(page.get_by_text("not used: Came")).to_be_visible()
     page.get_by_role("tab", name="1 changed").click()
     expect(page.get_by_role("row", name=re.compile("K1-001"))).to_contain_text("old name new name")
     page.get_by_role("tab", name="1 rejected").click()
     expect(page.get_by_text("There is no product K-9 in the register.")).to_be_visible()
     page.get_by_role("button", name="Choose by hand").click()
-    page.get_by_label("installed on").select_option("Arrival")
+    page.get_by_label("installed on").select_option("Came")
     assert faults(page) == []
     page.get_by_role("button", name="Preview again").click()
     # The columns close when the new preview is there, and the tabs move up.
-    expect(page.get_by_text("not used: Arrival")).to_have_count(0, timeout=IN_HAND)
+    expect(page.get_by_text("not used: Came")).to_have_count(0, timeout=IN_HAND)
     page.get_by_role("tab", name="1 new").click()
     expect(page.get_by_text("installed on 2026-10-31")).to_be_visible()
     assert [asset.serial for asset in marit.assets.list(vendor=vendor)] == ["K1-001"]

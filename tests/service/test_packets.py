@@ -53,7 +53,7 @@ def test_the_login_of_the_one_who_asks_goes_first_where_it_is_tied(
     teo: SealPacket, marit: SealPacket
 ) -> None:
     assert (
-        teo.packets.note("CandidateIndex array restarts", NOTE, asset=SHELF).login
+        teo.packets.note("Shelf array restarts", NOTE, asset=SHELF).login
         == "teo.valcourt@quillmere.example"
     )
     assert (

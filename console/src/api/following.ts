@@ -19,7 +19,7 @@ export const useReplyPreview = (number: string, text: string) =>
   });
 
 /** Each act with what belongs to it. */
-export interface Deeds {
+export interface Actions {
   reply: Schemas["Reply"];
   comment: Schemas["Comment"];
   severity: Schemas["Level"];
@@ -42,40 +42,40 @@ export interface Deeds {
   swap: Schemas["Swap"];
 }
 
-export type Deed = keyof Deeds;
+export type Action = keyof Actions;
 
-type Told = { params: { path: { number: string }; header: { "Idempotency-Key": string } } };
+type Call = { params: { path: { number: string }; header: { "Idempotency-Key": string } } };
 
 /** One call for each act. */
-const CALLS: { [D in Deed]: (told: Told, body: Deeds[D]) => Promise<{ data?: Packet }> } = {
-  reply: (told, body) => api.POST("/api/v1/packets/{number}/messages", { ...told, body }),
-  comment: (told, body) => api.POST("/api/v1/packets/{number}/comment", { ...told, body }),
-  severity: (told, body) => api.POST("/api/v1/packets/{number}/severity", { ...told, body }),
-  escalate: (told, body) => api.POST("/api/v1/packets/{number}/escalate", { ...told, body }),
-  contact: (told, body) => api.POST("/api/v1/packets/{number}/contact", { ...told, body }),
-  told: (told, body) => api.POST("/api/v1/packets/{number}/told", { ...told, body }),
-  accept: (told, body) => api.POST("/api/v1/packets/{number}/accept", { ...told, body }),
-  contest: (told, body) => api.POST("/api/v1/packets/{number}/contest", { ...told, body }),
-  rate: (told, body) => api.POST("/api/v1/packets/{number}/rate", { ...told, body }),
-  close: (told, body) => api.POST("/api/v1/packets/{number}/close", { ...told, body }),
-  open_again: (told, body) => api.POST("/api/v1/packets/{number}/open-again", { ...told, body }),
-  call: (told, body) => api.POST("/api/v1/packets/{number}/calls", { ...told, body }),
-  take_reply: (told, body) => api.POST("/api/v1/packets/{number}/replies", { ...told, body }),
-  settle: (told, body) => api.POST("/api/v1/packets/{number}/settle", { ...told, body }),
-  hand_over: (told, body) => api.POST("/api/v1/packets/{number}/hand-over", { ...told, body }),
-  take_over: (told) => api.POST("/api/v1/packets/{number}/take-over", told),
-  access: (told, body) => api.POST("/api/v1/packets/{number}/access", { ...told, body }),
-  shipment: (told, body) => api.POST("/api/v1/packets/{number}/shipments", { ...told, body }),
-  swap: (told, body) => api.POST("/api/v1/packets/{number}/swap", { ...told, body }),
-  reference: (told, body) => api.POST("/api/v1/packets/{number}/reference", { ...told, body }),
+const CALLS: { [D in Action]: (call: Call, body: Actions[D]) => Promise<{ data?: Packet }> } = {
+  reply: (call, body) => api.POST("/api/v1/packets/{number}/messages", { ...call, body }),
+  comment: (call, body) => api.POST("/api/v1/packets/{number}/comment", { ...call, body }),
+  severity: (call, body) => api.POST("/api/v1/packets/{number}/severity", { ...call, body }),
+  escalate: (call, body) => api.POST("/api/v1/packets/{number}/escalate", { ...call, body }),
+  contact: (call, body) => api.POST("/api/v1/packets/{number}/contact", { ...call, body }),
+  told: (call, body) => api.POST("/api/v1/packets/{number}/told", { ...call, body }),
+  accept: (call, body) => api.POST("/api/v1/packets/{number}/accept", { ...call, body }),
+  contest: (call, body) => api.POST("/api/v1/packets/{number}/contest", { ...call, body }),
+  rate: (call, body) => api.POST("/api/v1/packets/{number}/rate", { ...call, body }),
+  close: (call, body) => api.POST("/api/v1/packets/{number}/close", { ...call, body }),
+  open_again: (call, body) => api.POST("/api/v1/packets/{number}/open-again", { ...call, body }),
+  call: (call, body) => api.POST("/api/v1/packets/{number}/calls", { ...call, body }),
+  take_reply: (call, body) => api.POST("/api/v1/packets/{number}/replies", { ...call, body }),
+  settle: (call, body) => api.POST("/api/v1/packets/{number}/settle", { ...call, body }),
+  hand_over: (call, body) => api.POST("/api/v1/packets/{number}/hand-over", { ...call, body }),
+  take_over: (call) => api.POST("/api/v1/packets/{number}/take-over", call),
+  access: (call, body) => api.POST("/api/v1/packets/{number}/access", { ...call, body }),
+  shipment: (call, body) => api.POST("/api/v1/packets/{number}/shipments", { ...call, body }),
+  swap: (call, body) => api.POST("/api/v1/packets/{number}/swap", { ...call, body }),
+  reference: (call, body) => api.POST("/api/v1/packets/{number}/reference", { ...call, body }),
 };
 
 /** Do an act; `key` stays the same while it is tried again. */
-export function useDeed<D extends Deed>(number: string, deed: D) {
+export function useAction<D extends Action>(number: string, action: D) {
   const cache = useQueryClient();
-  return useMutation<Packet, ProblemError, { body: Deeds[D]; key: string }>({
+  return useMutation<Packet, ProblemError, { body: Actions[D]; key: string }>({
     mutationFn: ({ body, key }) =>
-      taken(CALLS[deed]({ params: { path: { number }, header: { "Idempotency-Key": key } } }, body)),
+      taken(CALLS[action]({ params: { path: { number }, header: { "Idempotency-Key": key } } }, body)),
     onSuccess: (packet) => {
       keep(cache, packet);
       cache.invalidateQueries({ queryKey: ["hand", number] });

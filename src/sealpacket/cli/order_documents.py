@@ -54,7 +54,7 @@ def list_order_documents(json: show.Json = False) -> None:
         show.as_json(found)
         return
     show.table(
-        ("Order document", "File", "State", "Vendor", "Contract", ">Things", "Arrival"),
+        ("Order document", "File", "State", "Vendor", "Contract", ">Things", "Arrived"),
         (
             (p.id[:8], p.name, p.state, p.vendor, p.contract, p.items, show.moment(p.at))
             for p in found

@@ -27,7 +27,7 @@ def list_tray(json: show.Json = False) -> None:
         show.as_json(items)
         return
     show.table(
-        (">", "Arrival", "From", "Subject", "Words"),
+        (">", "Arrived", "From", "Subject", "Words"),
         (
             (place, show.moment(one.at), one.sender, one.subject, one.words[:80])
             for place, one in enumerate(items, 1)

@@ -1,7 +1,7 @@
 /** Writing to the vendor: words and files, looked over before they are sent; which questions they answer. */
 
 import { type FormEvent, type KeyboardEvent, useRef, useState } from "react";
-import { useDeed, useReplyPreview } from "../../api/following";
+import { useAction, useReplyPreview } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import type { useUploads } from "../../api/upload";
 import { Button } from "../../components/button";
@@ -23,7 +23,7 @@ interface Props {
 /** An answer as it is being written, and what would become of it. */
 function useDraft({ packet, asking, uploads }: Props, sent: () => void) {
   const answering = asking.chosen.length > 0;
-  const told = useDeed(packet.number, answering ? "reply" : "comment");
+  const told = useAction(packet.number, answering ? "reply" : "comment");
   const [text, setText] = useKept(`${packet.number}.answer`);
   const [looked, setLooked] = useState<string>();
   const [key, setKey] = useState(() => crypto.randomUUID());

@@ -9,7 +9,7 @@ import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { sayDay, sayMoment } from "../../format/dates";
-import { DeedForm } from "./deeds";
+import { ActionForm } from "./actions";
 
 export function Carried({ packet, mayWrite }: { packet: Packet; mayWrite: boolean }) {
   const over = useOver();
@@ -55,7 +55,7 @@ export function Carried({ packet, mayWrite }: { packet: Packet; mayWrite: boolea
         ))}
       </ul>
       <ProblemNote problem={over.error} />
-      {swapping && <DeedForm packet={packet} deed="swap" onClose={() => setSwapping(false)} />}
+      {swapping && <ActionForm packet={packet} action="swap" onClose={() => setSwapping(false)} />}
     </Sheet>
   );
 }

@@ -1,7 +1,7 @@
 /** A desk that is reached by hand: every field in the desk's own order, ready to copy, and the reference at the end. */
 
 import { type FormEvent, type KeyboardEvent, useState } from "react";
-import { type HandBy, type HandGuide, useDeed, useHandGuide, useTick } from "../../api/following";
+import { type HandBy, type HandGuide, useAction, useHandGuide, useTick } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
@@ -166,7 +166,7 @@ function Files({ packet, guide }: { packet: Packet; guide: HandGuide }) {
 }
 
 function Reference({ packet, guide, label }: { packet: Packet; guide: HandGuide; label: string }) {
-  const enter = useDeed(packet.number, "reference");
+  const enter = useAction(packet.number, "reference");
   const [reference, setReference] = useState("");
   const [who, setWho] = useState("");
   const [key] = useState(() => crypto.randomUUID());

@@ -13,6 +13,7 @@ import { ProblemPage } from "../../components/problem-page";
 import { Waiting } from "../../components/waiting";
 import { named } from "../../frame/pictures";
 import { useKeys } from "../../keyboard/keys";
+import { AssetPart } from "./asset";
 import { Beside } from "./beside";
 import { ExhibitsPart } from "./exhibits";
 import { HandPart } from "./hand";
@@ -22,7 +23,6 @@ import { QuestionsPart } from "./questions";
 import { NewerSheet } from "./renewing";
 import { RepliesPart } from "./replies";
 import { RulingPart } from "./ruling";
-import { ThingPart } from "./thing";
 
 const PARTS: Part[] = ["thing", "ruling", "questions", "exhibits", "letter"];
 
@@ -102,7 +102,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
         </div>
         <ProblemNote problem={stale} />
         <NewerSheet packet={packet} mayDraft={roles.includes("preparer")} />
-        {current === "thing" && <ThingPart packet={packet} mayNote={roles.includes("preparer")} />}
+        {current === "thing" && <AssetPart packet={packet} mayNote={roles.includes("preparer")} />}
         {current === "ruling" && <RulingPart packet={packet} />}
         {current === "questions" && <QuestionsPart packet={packet} focus={name} />}
         {current === "exhibits" && (

@@ -7,11 +7,11 @@ import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { sayMoment } from "../../format/dates";
+import { ActionMenu } from "./actions";
 import { Answer } from "./answer";
 import { useAsking } from "./asked";
 import { Carried } from "./carried";
 import { Decided } from "./deciding";
-import { DeedMenu } from "./deeds";
 import { LegendBar, useClear } from "./legend-bar";
 import { MessageLine } from "./message-line";
 
@@ -47,7 +47,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
                 {looking ? "Looking…" : "Look now"}
               </Button>
             )}
-            {mayWrite && <DeedMenu packet={packet} roles={roles} />}
+            {mayWrite && <ActionMenu packet={packet} roles={roles} />}
           </span>
         </div>
         {packet.follow_state === "failed" && (

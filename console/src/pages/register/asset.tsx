@@ -15,7 +15,7 @@ import { Rows } from "../../components/rows";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
 import { saySize } from "../../format/numbers";
-import { Around } from "../packets/around";
+import { Around } from "../packets/asset-context";
 import { AccessWords } from "../packets/carried";
 import { PacketRow } from "../packets/packet-row";
 import { AssetActs } from "./asset-acts";

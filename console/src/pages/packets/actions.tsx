@@ -3,7 +3,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
-import { type Deed, type Deeds, useDeed, useFollowUp } from "../../api/following";
+import { type Action, type Actions, useAction, useFollowUp } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import { Button } from "../../components/button";
 import type { FieldSpec, Values } from "../../components/field-values";
@@ -11,7 +11,7 @@ import { FormDialog } from "../../components/form-dialog";
 import { MenuLine, MenuSheet } from "../../components/menu";
 import { useKeys } from "../../keyboard/keys";
 
-type Choice = Exclude<Deed, "reply" | "comment" | "reference" | "take_over"> | "follow_up";
+type Choice = Exclude<Action, "reply" | "comment" | "reference" | "take_over"> | "follow_up";
 
 const TITLES: Record<Choice, string> = {
   accept: "Accept the answer",
@@ -57,10 +57,10 @@ function because(packet: Packet, choice: Choice): string {
   return packet.acts.find((one) => one.act === choice)?.because ?? "";
 }
 
-export function DeedMenu({ packet, roles }: { packet: Packet; roles: string[] }) {
+export function ActionMenu({ packet, roles }: { packet: Packet; roles: string[] }) {
   const [open, setOpen] = useState(false);
   const [chosen, setChosen] = useState<Choice>();
-  const takeOver = useDeed(packet.number, "take_over");
+  const takeOver = useAction(packet.number, "take_over");
   useKeys("actions", { more: () => setOpen(true) });
   const item = (choice: Choice) => {
     const why = because(packet, choice);
@@ -88,7 +88,7 @@ export function DeedMenu({ packet, roles }: { packet: Packet; roles: string[] })
       </DropdownMenu.Root>
       {chosen === "follow_up" && <FollowUp packet={packet} onClose={() => setChosen(undefined)} />}
       {chosen && chosen !== "follow_up" && (
-        <DeedForm packet={packet} deed={chosen} onClose={() => setChosen(undefined)} />
+        <ActionForm packet={packet} action={chosen} onClose={() => setChosen(undefined)} />
       )}
     </>
   );
@@ -101,11 +101,11 @@ const WORDS: FieldSpec = { name: "text", title: "Words for the desk", kind: "lon
 const WHY: FieldSpec = { ...WORDS, title: "Why", needed: true };
 
 /** The fields of an act's form. */
-function fieldsOf(packet: Packet, deed: Deed): FieldSpec[] {
+function fieldsOf(packet: Packet, action: Action): FieldSpec[] {
   const cases = packet.cases.map((one) => one.label);
   const which: FieldSpec[] =
     cases.length > 1 ? [{ name: "case", title: "Case", kind: cases, first: cases[0], needed: true }] : [];
-  switch (deed) {
+  switch (action) {
     case "severity": {
       const levels = packet.severity?.levels.map((one) => one.value) ?? [];
       const hint = packet.severity?.levels.map((one) => `${one.value}: ${one.label}`).join(" · ");
@@ -180,8 +180,8 @@ function fieldsOf(packet: Packet, deed: Deed): FieldSpec[] {
       return [
         { name: "what", title: "What", kind: "text", needed: true },
         { name: "way", title: "Way", kind: ["to_us", "to_vendor"], first: "to_us", needed: true },
-        { name: "carrier", title: "Carrier", kind: "text", hint: "as they told, if empty" },
-        { name: "tracking", title: "Tracking number", kind: "mono", hint: "as they told, if empty" },
+        { name: "carrier", title: "Carrier", kind: "text", hint: "as the desk reported, if empty" },
+        { name: "tracking", title: "Tracking number", kind: "mono", hint: "as the desk reported, if empty" },
         { name: "sent_on", title: "Sent", kind: "day" },
         { name: "due_on", title: "Has to be there", kind: "day" },
       ];
@@ -210,14 +210,14 @@ function tonight() {
 
 interface FormProps {
   packet: Packet;
-  deed: Exclude<Choice, "follow_up">;
+  action: Exclude<Choice, "follow_up">;
   onClose: () => void;
 }
 
-export function DeedForm({ packet, deed, onClose }: FormProps) {
-  const told = useDeed(packet.number, deed);
+export function ActionForm({ packet, action, onClose }: FormProps) {
+  const sent = useAction(packet.number, action);
   const [key] = useState(() => crypto.randomUUID());
-  const rules = deed === "escalate" ? (packet.severity?.escalation ?? []) : [];
+  const rules = action === "escalate" ? (packet.severity?.escalation ?? []) : [];
   const submit = (values: Values) => {
     const step = Math.max(
       rules.findIndex((rule) => rule.trigger === values.step),
@@ -225,19 +225,19 @@ export function DeedForm({ packet, deed, onClose }: FormProps) {
     );
     const body = {
       ...values,
-      ...(deed === "rate" && { rating: Number(values.rating) }),
-      ...(deed === "escalate" && { step }),
+      ...(action === "rate" && { rating: Number(values.rating) }),
+      ...(action === "escalate" && { step }),
     };
-    told.mutate({ body: body as unknown as Deeds[typeof deed], key }, { onSuccess: onClose });
+    sent.mutate({ body: body as unknown as Actions[typeof action], key }, { onSuccess: onClose });
   };
   return (
     <FormDialog
-      title={TITLES[deed]}
-      fields={fieldsOf(packet, deed)}
+      title={TITLES[action]}
+      fields={fieldsOf(packet, action)}
       values={{ cause: packet.cause, cure: packet.cure }}
-      act={TITLES[deed]}
-      busy={told.isPending}
-      problem={told.error}
+      act={TITLES[action]}
+      busy={sent.isPending}
+      problem={sent.error}
       onSubmit={submit}
       onClose={onClose}
     >

@@ -15,12 +15,12 @@ import { ReasonField } from "../../components/reason-field";
 import { Rows } from "../../components/rows";
 import { Sheet } from "../../components/sheet";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
-import { Around, TriedSheet } from "./around";
+import { Around, TriedSheet } from "./asset-context";
 import { AssetPicker } from "./asset-picker";
 import { PacketRow } from "./packet-row";
 import { SeenBefore } from "./seen-before";
 
-export function ThingPart({ packet, mayNote }: { packet: Packet; mayNote: boolean }) {
+export function AssetPart({ packet, mayNote }: { packet: Packet; mayNote: boolean }) {
   const change = useChangePacket(packet);
   const drafting = packet.life === "drafting";
   const [another, setAnother] = useState(false);
