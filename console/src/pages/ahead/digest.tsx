@@ -14,7 +14,7 @@ const OFTEN: [Schemas["DigestForm"]["every"], string][] = [
   ["monthly", "on the first of the month"],
 ];
 
-export function Told() {
+export function DigestSettings() {
   const digest = useDigest();
   const change = useDigestChange();
   const calendar = useNewCalendar();

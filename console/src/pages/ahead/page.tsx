@@ -1,15 +1,14 @@
 /** What ends, lapses or is paid twice. */
 
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import { type Ahead, useAhead } from "../../api/ahead";
 import { useVendors } from "../../api/records";
-import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
-import { Told } from "./digest";
+import { DigestSettings } from "./digest";
 import { OneEnd, Parts } from "./parts";
 
 const DAYS = [30, 60, 90, 365];
@@ -62,7 +61,7 @@ export function AheadPage() {
       </div>
       <aside className="flex flex-col gap-4">
         <OneEnd vendor={vendor} />
-        <Told />
+        <DigestSettings />
       </aside>
     </PageMain>
   );
@@ -76,27 +75,5 @@ function Said({ ahead, days }: { ahead: Ahead; days: number }) {
       {`, ${count(counts.uncovered, "thing is", "things are")} not covered`}
       {counts.twice > 0 && `, ${count(counts.twice, "is", "are")} paid for twice`}.
     </>
-  );
-}
-
-export function Part({
-  title,
-  number,
-  empty,
-  children,
-}: {
-  title: string;
-  number: number;
-  empty?: string;
-  children: ReactNode;
-}) {
-  if (number === 0 && !empty) return null;
-  return (
-    <section className="mt-5">
-      <h2 className="text-[18px] leading-6">
-        {title} <span className="font-sans text-[14px] font-normal text-soft">{number > 0 && number}</span>
-      </h2>
-      {number === 0 ? <Nothing>{empty}</Nothing> : <ul>{children}</ul>}
-    </section>
   );
 }

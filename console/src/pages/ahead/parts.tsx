@@ -8,7 +8,7 @@ import { Sheet } from "../../components/sheet";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
 import { count, sayMoney } from "../../format/numbers";
-import { Part } from "./page";
+import { Part } from "./part";
 
 const LINE = "grid items-baseline gap-x-3 border-b border-line py-1.5 max-sm:grid-cols-[1fr_auto]";
 

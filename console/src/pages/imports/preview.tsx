@@ -148,8 +148,3 @@ function Columns({ shown }: { shown: Import }) {
     </Sheet>
   );
 }
-
-export const said = (value: unknown) => {
-  if (value === null || value === undefined || value === "") return "–";
-  return Array.isArray(value) ? value.map(String).join(", ") || "–" : String(value);
-};

@@ -6,7 +6,7 @@ import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
 import { Waiting } from "../../components/waiting";
-import { said } from "./preview";
+import { said } from "./state";
 
 export function RowList({ shown, outcome }: { shown: Import; outcome: Outcome }) {
   const rows = useImportRows(shown, outcome);

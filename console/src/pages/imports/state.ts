@@ -17,3 +17,9 @@ export const plural = (kind: RecordKind) => KINDS.find(([name]) => name === kind
 const TONES = { applied: "moss", ready: "ochre", failed: "wax" } as const;
 
 export const stateTone = (state: Import["state"]) => TONES[state as keyof typeof TONES] ?? "plain";
+
+/** A value of a row in words. */
+export const said = (value: unknown) => {
+  if (value === null || value === undefined || value === "") return "–";
+  return Array.isArray(value) ? value.map(String).join(", ") || "–" : String(value);
+};

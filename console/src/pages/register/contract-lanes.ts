@@ -1,11 +1,13 @@
 /** Contracts and entitlements as bars of days. */
 
+import type { Schemas } from "../../api/client";
 import { type Bar, type Lane, sayDays } from "../../components/day-lanes";
-import type { Whole } from "./contract";
 
 export const iso = (day: Date) => day.toISOString().slice(0, 10);
 
 /** From the first term's start to the end, with some room after it. */
+export type Whole = Schemas["WholeContract"];
+
 export function range(whole: Whole): [string, string] {
   const starts = [whole.contract.starts_on, ...whole.contract.former_terms.map((term) => term.starts_on)].sort();
   const last = new Date(whole.contract.ends_on);

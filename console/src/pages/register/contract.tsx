@@ -1,5 +1,4 @@
 import type { ReactNode } from "react";
-import type { Schemas } from "../../api/client";
 import { useWholeContract } from "../../api/contracts";
 import { useHistory } from "../../api/records";
 import { DayLanes } from "../../components/day-lanes";
@@ -18,10 +17,8 @@ import { count, sayMoney } from "../../format/numbers";
 import { PacketRow } from "../packets/packet-row";
 import { AssetRow } from "./asset-row";
 import { Renew } from "./contract-acts";
-import { iso, lanes, range } from "./contract-lanes";
+import { iso, lanes, range, type Whole } from "./contract-lanes";
 import { EntitlementLine, LoginLine, OrderDocumentLine, Passcode } from "./contract-lines";
-
-export type Whole = Schemas["WholeContract"];
 
 export function ContractPage({ handle, roles }: { handle: string; roles: string[] }) {
   const whole = useWholeContract(handle);

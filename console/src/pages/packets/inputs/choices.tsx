@@ -3,8 +3,7 @@
 import { useEffect, useState } from "react";
 import type { Question } from "../../../api/packets";
 import { join } from "../../../components/join";
-import type { InputProps } from "./input";
-import type { FieldProps } from "./texts";
+import type { FieldProps, InputProps } from "./props";
 
 interface SelectProps extends FieldProps {
   options: { value: string; label: string }[];

@@ -1,17 +1,9 @@
-/** The input of a question, by its form. */
-import type { Packet, Question } from "../../../api/packets";
 import { Choices, Consent, Select, Several } from "./choices";
 import { People } from "./people";
+import type { InputProps } from "./props";
 import { Rows } from "./rows";
 import { Text, WithUnit } from "./texts";
 import { Day, Moment } from "./times";
-
-export interface InputProps {
-  question: Question;
-  packet: Packet;
-  disabled: boolean;
-  save: (value: string) => void;
-}
 
 export function Input({ question, packet, disabled, save }: InputProps) {
   const id = `q-${question.id}`;

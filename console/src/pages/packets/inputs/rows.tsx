@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from "react";
 import { join } from "../../../components/join";
-import type { InputProps } from "./input";
+import type { InputProps } from "./props";
 
 /** A small table; kept as lines with bars between, as it is typed elsewhere. */
 export function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {

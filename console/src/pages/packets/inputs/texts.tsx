@@ -3,16 +3,9 @@
 import { useEffect, useState } from "react";
 import type { Question } from "../../../api/packets";
 import { join } from "../../../components/join";
-import type { InputProps } from "./input";
+import type { FieldProps, InputProps } from "./props";
 
 const LONG = ["long", "steps", "address", "versions"];
-
-export interface FieldProps {
-  id: string;
-  value: string;
-  disabled: boolean;
-  save: (value: string) => void;
-}
 
 export function Text({ id, question, value, disabled, save }: FieldProps & { question: Question }) {
   const [text, setText] = useState(value);

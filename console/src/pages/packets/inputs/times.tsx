@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from "react";
 import { Button } from "../../../components/button";
-import type { FieldProps } from "./texts";
+import type { FieldProps } from "./props";
 
 export function Day({ id, value, disabled, save }: FieldProps) {
   const [text, setText] = useState(value);
