@@ -66,18 +66,21 @@ def lint_desk(
         stops += sum(finding.level == "stop" for finding in found[str(path)])
     if json:
         show.as_json(
-            {file: [finding.model_dump() for finding in told] for file, told in found.items()}
+            {
+                file: [finding.model_dump() for finding in findings]
+                for file, findings in found.items()
+            }
         )
     else:
-        for file, told in found.items():
-            for finding in told:
+        for file, findings in found.items():
+            for finding in findings:
                 about = finding.question or finding.place
                 where = f"{file}, line {finding.line}, column {finding.column}"
                 words = (
                     f"{where}: {finding.level}{f' {about}' if about else ''}: {finding.sentence}"
                 )
                 show.line(f"{words} {finding.remedy}".rstrip(), show.LEVEL_STYLES[finding.level])
-            if not told:
+            if not findings:
                 show.line(f"{file}: no findings.")
     if stops:
         raise typer.Exit(3)

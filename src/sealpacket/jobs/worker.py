@@ -36,10 +36,10 @@ def work(settings: Settings, jobs: int) -> None:
     """Run jobs, a limited number at a time, until SIGTERM or SIGINT."""
     children = Children(settings)  # before there are threads
     try:
-        told = asyncio.run(_work(settings, jobs, children))
+        stopped = asyncio.run(_work(settings, jobs, children))
     finally:
         children.stop()
-    if not told:
+    if not stopped:
         log.error("the process that starts redactions has ended")
         raise SystemExit(1)
 
@@ -85,13 +85,13 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
                 asyncio.create_task(_take(app, [*CALLS], CALLS_AT_ONCE)),
                 asyncio.create_task(_take(app, [COLLECT], COLLECTED_AT_ONCE)),
             ]
-            told = asyncio.create_task(stop.wait())
-            await asyncio.wait({*running, told}, return_when=asyncio.FIRST_COMPLETED)
-            if told.done():
+            stopped = asyncio.create_task(stop.wait())
+            await asyncio.wait({*running, stopped}, return_when=asyncio.FIRST_COMPLETED)
+            if stopped.done():
                 children.stop()
-            for one in (*running, told):
+            for one in (*running, stopped):
                 one.cancel()
-            ended = await asyncio.gather(*running, told, return_exceptions=True)
+            ended = await asyncio.gather(*running, stopped, return_exceptions=True)
             for error in ended:
                 if isinstance(error, Exception):
                     log.error("the queue's worker ended", error=type(error).__name__)

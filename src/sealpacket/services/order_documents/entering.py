@@ -70,7 +70,7 @@ def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry
         document = find_order_document(session, ident)
         trial = session.begin_nested()
         try:
-            return _Entering(app, session, actor, entry, _passcode(app, document, entry)).told
+            return _Entering(app, session, actor, entry, _passcode(app, document, entry)).outcomes
         finally:
             trial.rollback()
 
@@ -92,14 +92,14 @@ def enter(
         document.entered_by, document.entered_at = actor.name, datetime.now(UTC)
         document.entered = [
             {name: item[name] for name in ("kind", "called", "outcome", "record_id")}
-            for item in done.told
+            for item in done.outcomes
         ]
         tx.detail = {
             "name": document.name,
             "contract": entry.contract,
             "records": [
                 f"{item['outcome']} {item['kind']} {item['called']}"
-                for item in done.told
+                for item in done.outcomes
                 if item["outcome"] != "unchanged"
             ],
         }
@@ -126,7 +126,7 @@ class _Entering:
     ) -> None:
         self._app, self._session, self._actor, self._entry = app, session, actor, entry
         self._refs = Referred(session)
-        self.told: list[Outcome] = []
+        self.outcomes: list[Outcome] = []
         if entry.ends_on < entry.starts_on:
             raise Invalid(
                 "The contract would end before it starts.", "Check both dates.", field="ends_on"
@@ -305,7 +305,7 @@ class _Entering:
         ]
         changes += [{"field": name, "old": None, "new": "•••"} for name in kind.secrets if secret]
         called = row.reference if kind.name == "entitlement" else body[kind.natural[-1]]
-        self.told.append(
+        self.outcomes.append(
             {
                 "kind": kind.name,
                 "called": called,

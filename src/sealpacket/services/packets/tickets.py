@@ -69,28 +69,28 @@ def _report(app: AppContext, number: str) -> bool:
         ticket = packet.ticket
         if ticket is None:
             return False
-        told = _told(app, packet, ticket)
+        report = _report_of(app, packet, ticket)
         heads, before = ticket.mail or {}, ticket.reported
     trouble, taken = "", False
-    if told.stamp() != before:
+    if report.stamp() != before:
         try:
-            _send(app, told, heads)
+            _send(app, report, heads)
             taken = True
         except Unavailable as problem:
             trouble = f"{problem.detail} {problem.remedy}"
-    with app.transaction(WORKER, "ticket told", f"packet {number}", ticket=told.ticket) as tx:
+    with app.transaction(WORKER, "ticket told", f"packet {number}", ticket=report.ticket) as tx:
         packet = workbench.find_packet(tx.session, number, lock=True)
         tx.audited = taken
         if packet.ticket is None:
             return taken
         packet.ticket.trouble, packet.ticket.tried_at = trouble, datetime.now(UTC)
         if taken:
-            packet.ticket.reported = told.stamp()
-            tx.detail |= {"state": told.state, "reference": told.reference}
+            packet.ticket.reported = report.stamp()
+            tx.detail |= {"state": report.state, "reference": report.reference}
     return taken
 
 
-def _told(app: AppContext, packet: Packet, ticket: PacketTicket) -> TicketReport:
+def _report_of(app: AppContext, packet: Packet, ticket: PacketTicket) -> TicketReport:
     return TicketReport(
         ticket=ticket.number,
         packet=packet.number,
@@ -105,26 +105,26 @@ def _told(app: AppContext, packet: Packet, ticket: PacketTicket) -> TicketReport
     )
 
 
-def _send(app: AppContext, told: TicketReport, heads: dict[str, str]) -> None:
+def _send(app: AppContext, report: TicketReport, heads: dict[str, str]) -> None:
     """By the configured way; a mail is answered by mail. Raises Unavailable."""
     way = app.settings.service_desk
     if way.startswith("http"):
         file = app.settings.service_desk_token_file
         token = file.read_text().strip() if file else ""
-        service_desk.post(way, token, told.model_dump(mode="json"), app.settings.desk_timeout)
+        service_desk.post(way, token, report.model_dump(mode="json"), app.settings.desk_timeout)
         return
     to = way.removeprefix("mailto:") or address_of(heads.get("from", ""))
     if not app.settings.mail:
         raise Unavailable(
             "No mail server is set, so no report can be sent.", "Set SEALPACKET_MAIL.", code="mail"
         )
-    subject = heads.get("subject") or f"[{told.ticket}] {told.title}"
+    subject = heads.get("subject") or f"[{report.ticket}] {report.title}"
     message = mail.compose(
         app.settings.mail_from,
         to,
         f"Re: {subject.removeprefix('Re: ')}",
-        _words(told),
-        message_id=message_id(app, f"{_REPORT}{told.packet}.{_print(told.stamp())}"),
+        _words(report),
+        message_id=message_id(app, f"{_REPORT}{report.packet}.{_print(report.stamp())}"),
         about=heads.get("id", ""),
         automatic=True,
     )
@@ -140,7 +140,9 @@ def reported_by(key: str) -> str:
     return key.removeprefix(_REPORT).partition(".")[0] if key.startswith(_REPORT) else ""
 
 
-def _words(told: TicketReport) -> str:
-    reference = f"\nThe vendor's number: {told.reference}" if told.reference else ""
-    turn = {"ours": "It is our turn.", "vendor": "It is the vendor's turn."}.get(told.turn, "")
-    return f"{told.packet}: {told.title}\n\n{told.status}.{reference}\n{turn}\n\n{told.link}\n"
+def _words(report: TicketReport) -> str:
+    reference = f"\nThe vendor's number: {report.reference}" if report.reference else ""
+    turn = {"ours": "It is our turn.", "vendor": "It is the vendor's turn."}.get(report.turn, "")
+    return (
+        f"{report.packet}: {report.title}\n\n{report.status}.{reference}\n{turn}\n\n{report.link}\n"
+    )

@@ -166,16 +166,16 @@ def history(app: AppContext, kind: Kind, handle: str) -> list[dict[str, Any]]:
 def versions_of(session: Session, kind: Kind, row: Any) -> list[dict[str, Any]]:
     """As `history`, of a record that was found."""
     merged = select(MergedRecord.old_id).where(MergedRecord.into_id == row.id)
-    told: list[dict[str, Any]] = []
+    changes: list[dict[str, Any]] = []
     before: dict[str, Any] = {}
     whose = RecordVersion.record_id
     query = select(RecordVersion).where((whose == row.id) | whose.in_(merged))
     for version in session.scalars(query.order_by(whose == row.id, whose, RecordVersion.id)):
-        before = before if told and told[-1]["record_id"] == version.record_id else {}
+        before = before if changes and changes[-1]["record_id"] == version.record_id else {}
         names = [
             name for name in kind.form.model_fields if version.body.get(name) != before.get(name)
         ]
-        told.append(
+        changes.append(
             {
                 "record_id": version.record_id,
                 "version": version.version,
@@ -189,7 +189,7 @@ def versions_of(session: Session, kind: Kind, row: Any) -> list[dict[str, Any]]:
             }
         )
         before = version.body
-    return told[::-1]
+    return changes[::-1]
 
 
 def leave_trace(

@@ -103,7 +103,7 @@ class Judge:
                     for item in (value if isinstance(value, list) else [value])
                 ]
             except Invalid as problem:
-                faults.append(_told(problem))
+                faults.append(_fault_of(problem))
                 continue
             given[name] = keys if isinstance(value, list) else keys[0]
 
@@ -118,7 +118,7 @@ class Judge:
         try:
             key = natural_key(self._kind, refs, given)
         except Invalid as problem:
-            faults.append(_told(problem))
+            faults.append(_fault_of(problem))
             return None
         mark = hash(key)
         if mark in self._seen:
@@ -213,7 +213,7 @@ class Judge:
                 faults.append(_fault(name, "", f"{name}: {what}."))
             return None
         except Invalid as problem:
-            faults.append(_told(problem))
+            faults.append(_fault_of(problem))
             return None
         return body
 
@@ -232,7 +232,7 @@ def _fault(name: str, heading: str, sentence: str) -> dict[str, str]:
     return {"field": name, "column": heading, "sentence": sentence}
 
 
-def _told(problem: Invalid) -> dict[str, str]:
+def _fault_of(problem: Invalid) -> dict[str, str]:
     return _fault(str(problem.facts.get("field", "")), "", f"{problem} {problem.remedy}")
 
 

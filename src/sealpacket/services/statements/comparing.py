@@ -155,9 +155,9 @@ def _compare(
         known=known,
         day=statement.as_of,
     )
-    told = comparison.differences
+    differences = comparison.differences
     refs = Referred(session)
-    refs.prefetch(statement.vendor_id, [item.serial for item in told])
+    refs.prefetch(statement.vendor_id, [item.serial for item in differences])
     rows = [
         {
             "statement_id": ident,
@@ -176,10 +176,10 @@ def _compare(
             "decided_at": None,
             "packet": None,
         }
-        for number, item in enumerate(told, 1)
+        for number, item in enumerate(differences, 1)
     ]
     copy_rows(session, StatementDifference, rows)
-    return {"agreeing": comparison.agreeing, **Counter(item.sort for item in told)}
+    return {"agreeing": comparison.agreeing, **Counter(item.sort for item in differences)}
 
 
 def _known(session: Session, vendor_id: str, lines: list[CoverLine]) -> frozenset[str]:

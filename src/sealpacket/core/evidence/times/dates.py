@@ -24,14 +24,14 @@ def day_of(stamp: Stamp, order: str, year: int | None = None) -> date | None:
         first, day = date(stamp.parts[0], 1, 1), stamp.parts[1]
         found = first + timedelta(days=day - 1) if day else None
         return found if found is not None and found.year == first.year else None
-    told = dict(zip(order, stamp.parts, strict=False))
-    years = told.get("y", year)
-    if years is None or "m" not in told or "d" not in told:
+    parts = dict(zip(order, stamp.parts, strict=False))
+    years = parts.get("y", year)
+    if years is None or "m" not in parts or "d" not in parts:
         return None
-    if "y" in told and years < 100:
+    if "y" in parts and years < 100:
         years += 2000
     try:
-        return date(years, told["m"], told["d"])
+        return date(years, parts["m"], parts["d"])
     except ValueError:
         return None
 

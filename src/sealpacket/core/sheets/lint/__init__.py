@@ -38,14 +38,14 @@ def lint(text: str) -> tuple[Sheet | None, list[Finding]]:
             )
         ]  # fmt: skip
     lines = text.splitlines()
-    told = [*doubled(read.doubled)]
+    faults = [*doubled(read.doubled)]
     sheet: Sheet | None = None
     try:
         sheet = Sheet.model_validate(read.tree)
-        told += itertools.islice(_all(sheet), MOST)
+        faults += itertools.islice(_all(sheet), MOST)
     except ValidationError as error:
-        told += shape_faults(error, read.tree)
-    found = {*_open(lines)} | {placed(one, read, lines, read.tree) for one in told[:MOST]}
+        faults += shape_faults(error, read.tree)
+    found = {*_open(lines)} | {placed(one, read, lines, read.tree) for one in faults[:MOST]}
     return sheet, sorted(found, key=by_line)
 
 

@@ -84,19 +84,19 @@ def has_stops(found: Sequence[Finding]) -> bool:
     return any(finding.level == "stop" for finding in found)
 
 
-def placed(told: Fault, text: SheetText, lines: Sequence[str], body: Any) -> Finding:
+def placed(fault: Fault, text: SheetText, lines: Sequence[str], body: Any) -> Finding:
     """The finding with its range in the text."""
-    found = text.range_of(told.place, name=told.name, within=bool(told.word))
-    narrowed = _narrow(found, told.word, lines) if told.word else None
+    found = text.range_of(fault.place, name=fault.name, within=bool(fault.word))
+    narrowed = _narrow(found, fault.word, lines) if fault.word else None
     return Finding(
-        level=told.level,
-        code=told.code,
-        place=".".join(map(str, told.place)),
+        level=fault.level,
+        code=fault.code,
+        place=".".join(map(str, fault.place)),
         **(narrowed or found).model_dump(),
-        sentence=told.sentence,
-        remedy=told.remedy,
-        question=_question_of(told.place, body),
-        fix=(told.near or None) if narrowed else None,
+        sentence=fault.sentence,
+        remedy=fault.remedy,
+        question=_question_of(fault.place, body),
+        fix=(fault.near or None) if narrowed else None,
     )
 
 

@@ -20,8 +20,8 @@ def shape_faults(error: ValidationError, body: Any) -> list[Fault]:
     for item in error.errors(include_url=False)[: MOST * 3]:
         if _is_other_branch(item):
             continue
-        told = _told(item, place_of(item["loc"], body), body)
-        found.setdefault((told.place, told.sentence), told)
+        fault = _fault_of(item, place_of(item["loc"], body), body)
+        found.setdefault((fault.place, fault.sentence), fault)
     return [*found.values()][:MOST]
 
 
@@ -35,7 +35,7 @@ def _is_other_branch(item: Mapping[str, Any]) -> bool:
     return any(str(part).startswith("function-plain") for part in loc)
 
 
-def _told(item: Mapping[str, Any], place: Place, body: Any) -> Fault:
+def _fault_of(item: Mapping[str, Any], place: Place, body: Any) -> Fault:
     kind = item["type"]
     context = item.get("ctx", {})
     own = context.get("error")
@@ -45,8 +45,8 @@ def _told(item: Mapping[str, Any], place: Place, body: Any) -> Fault:
         return stop("shape", place, _sentence(str(own)))
     for begins, tell in _TOLD.items():
         if kind.startswith(begins):
-            told: Fault = tell(place, item.get("input"), context, body)
-            return told
+            fault: Fault = tell(place, item.get("input"), context, body)
+            return fault
     return stop("shape", place, f"{_name(place)} cannot be this.", description_at(place, body))
 
 
@@ -157,15 +157,15 @@ def _wanted(words: str) -> Any:
 def _number(place: Place, value: Any, _context: Any, body: Any) -> Fault:
     size = str(place[-1]) in ("max_size", "max_total") if place else False
     words = "write bytes, or a size such as 8 MB" if size else "write a number"
-    told: Fault = _wanted(words)(place, value, _context, body)
-    return told
+    fault: Fault = _wanted(words)(place, value, _context, body)
+    return fault
 
 
 def _bound(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Fault:
     bounds = {"ge": "at least", "gt": "more than", "le": "at most", "lt": "less than"}
     words = " and ".join(f"{bounds[name]} {context[name]}" for name in bounds if name in context)
-    told: Fault = _wanted(f"it is {words}")(place, value, context, body)
-    return told
+    fault: Fault = _wanted(f"it is {words}")(place, value, context, body)
+    return fault
 
 
 def _length(place: Place, value: Any, context: Mapping[str, Any], body: Any) -> Fault:
@@ -190,8 +190,8 @@ _FORMS = {
 def _pattern(place: Place, value: Any, _context: Any, body: Any) -> Fault:
     name = str(place[-1]) if place else ""
     words = _FORMS.get(name, "a path that begins with /, below the desk's configured address")
-    told: Fault = _wanted(f"write {words}")(place, value, _context, body)
-    return told
+    fault: Fault = _wanted(f"write {words}")(place, value, _context, body)
+    return fault
 
 
 _TOLD: dict[str, Any] = {

@@ -31,21 +31,21 @@ _LONGEST_NOTE = 20_000
 _TITLE = 200
 
 
-def note_context(app: AppContext, actor: Actor, told: ProgramContext) -> PacketShown:
+def note_context(app: AppContext, actor: Actor, context: ProgramContext) -> PacketShown:
     """Start a packet from a program's context, which becomes an exhibit and facts for the sheet."""
-    began = min(told.at, datetime.now(UTC)) if told.at else None
+    began = min(context.at, datetime.now(UTC)) if context.at else None
     noted = drafts.note(
         app,
         actor,
-        title=_title(told.title()),
-        text=told.words()[:_LONGEST_NOTE],
+        title=_title(context.title()),
+        text=context.words()[:_LONGEST_NOTE],
         need="fault",
-        asset=_asset_named(app, f"{told.thing.serial} {told.thing.host}"),
+        asset=_asset_named(app, f"{context.thing.serial} {context.thing.host}"),
         began_at=began,
-        ticket=told.ticket,
-        context=told.model_dump(mode="json", exclude_defaults=True),
+        ticket=context.ticket,
+        context=context.model_dump(mode="json", exclude_defaults=True),
     )
-    content = told.model_dump_json(indent=1, exclude_defaults=True).encode() + b"\n"
+    content = context.model_dump_json(indent=1, exclude_defaults=True).encode() + b"\n"
     _attach(app, actor, noted.number, CONTEXT_FILE, content)
     return drafts.get(app, noted.number)
 

@@ -149,7 +149,7 @@ class _Life:
 
     def __init__(self, sheet: Sheet, made: SheetDesk, way: Desk, sample: Sample) -> None:
         self._sheet, self._made, self._way, self._sample = sheet, made, way, sample
-        self._asked, self._told, self._reference = 0, 0, made.reference
+        self._asked, self._sent, self._reference = 0, 0, made.reference
 
     def lodge(self) -> Outcome:
         """The case and its files arrive, and the desk's reference comes back."""
@@ -201,7 +201,7 @@ class _Life:
         before = self._made.count("answer")
         values = {"message.text": OutgoingText(_ANSWER)}
         self._way.tell(Update("m-1", NUMBER, self._reference, "comment", values))
-        self._told += 1
+        self._sent += 1
         self._made.listen_to(self._way)
         heard = self._made.last("answer")
         if (
@@ -219,9 +219,9 @@ class _Life:
             return _skipped("The desk takes no files later.")
         before = self._made.count("file")
         values = {"message.text": OutgoingText("Here is the log.")}
-        self._told += 1
-        told = Update("m-2", NUMBER, self._reference, "comment", values, files, self._told)
-        self._way.tell(told)
+        self._sent += 1
+        update = Update("m-2", NUMBER, self._reference, "comment", values, files, self._sent)
+        self._way.tell(update)
         self._made.listen_to(self._way)
         if self._made.count("file") == before:
             return _bad("The file that followed did not arrive.")
@@ -231,9 +231,9 @@ class _Life:
         """An act after the reference arrives, with what belongs to it."""
         before = self._made.count("answer")
         values = {**sample_act(self._sheet), "message.text": OutgoingText(_ANSWER)}
-        self._told += 1
-        told = Update(f"m-{act}", NUMBER, self._reference, act, values, count=self._told)
-        self._way.tell(told)
+        self._sent += 1
+        update = Update(f"m-{act}", NUMBER, self._reference, act, values, count=self._sent)
+        self._way.tell(update)
         self._made.listen_to(self._way)
         heard = self._made.last("answer")
         if self._made.count("answer") == before or heard is None:
