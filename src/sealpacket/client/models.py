@@ -783,7 +783,7 @@ class Finding(FromService):
 
 class FindingShown(FromService):
     """
-    One finding: what stood there, and what goes out instead. `sure` is false where a person had better look.
+    One finding: the original, and the outgoing text. `sure` is false where a person had better look.
     """
 
     kind: str

@@ -120,7 +120,8 @@ def put(
 
 
 def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> AccountShown:
-    """End all sessions, tokens and calendar addresses of an account; one's own, or as an administrator anyone's."""
+    """End all sessions, tokens and calendar addresses of an account; one's own, or as an administrator anyone's.
+    Raises NotAllowed for another's account without the role admin."""
     if name != actor.name and "admin" not in actor.roles:
         raise NotAllowed("Only an administrator can sign others out.", "Ask one.")
     with app.transaction(actor, "signed out everywhere", f"account {name}") as tx:
@@ -131,7 +132,8 @@ def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> AccountShow
 
 
 def change_password(app: AppContext, actor: Actor, current: str, new: str, origin: From) -> None:
-    """Give oneself a new password; all that was signed in with the old one ends."""
+    """Give oneself a new password; all that was signed in with the old one ends. Raises Invalid if it is the old one,
+    or too weak."""
     check_password(app, actor.name, current, origin)
     if current == new:
         raise Invalid("The new password is the old one.", "Take another.", field="new")
@@ -159,7 +161,7 @@ def tokens(app: AppContext, actor: Actor, name: str) -> list[TokenShown]:
 
 
 def revoke_token(app: AppContext, actor: Actor, ident: str) -> None:
-    """End a token at once; one's own, or as an administrator anyone's."""
+    """End a token at once; one's own, or as an administrator anyone's. Raises NotFound if there is no such token."""
     with app.transaction(actor, "token revoked", "account") as tx:
         found = tx.session.get(ApiToken, ident)
         if found is None or (found.account.name != actor.name and "admin" not in actor.roles):

@@ -87,7 +87,7 @@ def remove(app: AppContext, actor: Actor, key: str) -> None:
 
 
 def find_article(session: Session, key: str) -> Article:
-    """The article of that key."""
+    """The article of that key. Raises NotFound."""
     article = session.get(Article, key)
     if article is None:
         raise NotFound(f"There is no article {key}.", "List them: sealpacket article list")

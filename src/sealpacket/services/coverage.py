@@ -380,7 +380,8 @@ class Bar:
 def timeline_of(
     app: AppContext, asset: str, need: Need, from_on: date, until_on: date
 ) -> tuple[list[CoverSpan], list[Bar]]:
-    """Cover of an asset over time: spans, and the entitlements that they come from. At most 20 years."""
+    """Cover of an asset over time: spans, and the entitlements that they come from. At most 20 years. Raises Invalid
+    for a longer one, or one that runs backwards."""
     if not from_on <= until_on <= from_on + timedelta(days=366 * 20):
         raise Invalid(
             "A timeline runs forwards, over at most 20 years.", "Check both days.", field="until"

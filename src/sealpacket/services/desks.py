@@ -99,7 +99,8 @@ class SheetPreview(BaseModel):
 
 
 def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:
-    """Take a desk sheet in YAML. A changed one becomes a new version; the same one again changes nothing."""
+    """Take a desk sheet in YAML. A changed one becomes a new version; the same one again changes nothing. Raises
+    Invalid with the first stop that the linter finds."""
     sheet, found = lint(text)
     if sheet is None:
         sheet = load_sheet(text)
@@ -155,7 +156,7 @@ def list_desks(app: AppContext) -> list[DeskShown]:
 
 
 def get_sheet(app: AppContext, key: str) -> DeskWithSheet:
-    """The newest version of a desk's sheet."""
+    """The newest version of a desk's sheet. Raises NotFound."""
     with app.database.transaction() as session:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         if desk is None:

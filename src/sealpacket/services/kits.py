@@ -111,7 +111,7 @@ def retire(app: AppContext, actor: Actor, name: str) -> None:
 
 
 def find_kit(session: Session, name: str) -> KitRecord:
-    """The kit of that name that is offered."""
+    """The kit of that name that is offered. Raises NotFound."""
     kit = session.get(KitRecord, name)
     if kit is None or kit.retired:
         raise NotFound(f"There is no kit {name}.", "List them: sealpacket kit list")

@@ -50,7 +50,8 @@ def is_for(wanted: str, models: Sequence[str], vendor: str, model: str) -> bool:
 
 
 def put(app: AppContext, actor: Actor, issue: KnownIssue, number: str = "") -> KnownIssueShown:
-    """Keep a known issue under its key; `number` is the settled packet that taught it."""
+    """Keep a known issue under its key; `number` is the settled packet that taught it. Raises NotFound for an unknown
+    packet, Conflict for one that is not settled."""
     with app.transaction(actor, "known issue kept", f"known issue {issue.key}") as tx:
         record = tx.session.get(KnownIssueRecord, issue.key) or KnownIssueRecord(key=issue.key)
         for field in _FIELDS:
@@ -76,7 +77,7 @@ def put(app: AppContext, actor: Actor, issue: KnownIssue, number: str = "") -> K
 
 
 def remove(app: AppContext, actor: Actor, key: str) -> None:
-    """Forget a known issue."""
+    """Forget a known issue. Raises NotFound."""
     with app.transaction(actor, "known issue removed", f"known issue {key}") as tx:
         record = tx.session.get(KnownIssueRecord, key)
         if record is None:

@@ -42,7 +42,8 @@ MOST_LABELS = 1000
 
 
 def read_label(app: AppContext, photo: bytes) -> list[CodeRead]:
-    """Read the codes on a photo: for each, the assets that it names, or a proposed new asset."""
+    """Read the codes on a photo: for each, the assets that it names, or a proposed new asset. Raises Invalid for a
+    file that is not a picture."""
     from sealpacket.core.labels import PhotoFault, read_codes
 
     try:

@@ -89,7 +89,7 @@ def put(
 
 
 def remove(app: AppContext, actor: Actor, handle: str) -> None:
-    """Forget how a device is reached."""
+    """Forget how a device is reached. Raises NotFound."""
     with app.transaction(actor, "reach removed", "asset") as tx:
         asset = KINDS["asset"].find(tx.session, handle)
         tx.subject = f"asset {asset.serial}"

@@ -79,7 +79,7 @@ def survey(app: AppContext, need: Need, day: date, which: Which) -> Iterator[Sur
 
 
 def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator[Surveyed]:
-    """The same in a session at hand."""
+    """The same in a session at hand. Raises NotFound for an unknown vendor."""
     carriers = _Carriers(session)
     sites = {
         row.id: _Place(row.key, row.name, row.country) for row in session.scalars(select(Site))

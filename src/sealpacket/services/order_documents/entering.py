@@ -78,7 +78,8 @@ def preview(app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry
 def enter(
     app: AppContext, actor: Actor, ident: str, entry: OrderDocumentEntry
 ) -> OrderDocumentShown:
-    """Put the confirmed entry into the register, all of it or nothing, and attach the document to the contract."""
+    """Put the confirmed entry into the register, all of it or nothing, and attach the document to the contract.
+    Raises Conflict if it was entered already, or is not read yet."""
     with app.transaction(actor, "order document entered", f"order document {ident}") as tx:
         document = find_order_document(tx.session, ident, lock=True)
         if document.state not in ("read", "aside", "failed"):

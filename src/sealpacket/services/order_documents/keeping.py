@@ -265,7 +265,8 @@ def passcodes(app: AppContext, document: OrderDocument) -> list[str]:
 
 
 def set_aside(app: AppContext, actor: Actor, ident: str) -> OrderDocumentShown:
-    """Say that nothing of an order document is to be entered; it stays and can be entered later all the same."""
+    """Say that nothing of an order document is to be entered; it stays and can be entered later all the same. Raises
+    Conflict if it was entered, or is not read yet."""
     with app.transaction(actor, "order document set aside", f"order document {ident}") as tx:
         document = find_order_document(tx.session, ident, lock=True)
         if document.state not in ("read", "failed"):

@@ -73,7 +73,8 @@ def summarise(
     start: datetime | None = None,
     end: datetime | None = None,
 ) -> Summary:
-    """The summary of a log, for a time range or around the moment when it began."""
+    """The summary of a log, for a time range or around the moment when it began. Raises NotFound if it has no
+    summary."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         exhibit = exhibits.find_exhibit(packet, name)
@@ -106,7 +107,8 @@ def _ordered(start: datetime, end: datetime) -> tuple[datetime, datetime]:
 def cut(
     app: AppContext, actor: Actor, number: str, name: str, start: datetime, end: datetime
 ) -> ExhibitShown:
-    """Keep only the lines of a log between two moments; it is redacted again, and the rest is deleted."""
+    """Keep only the lines of a log between two moments; it is redacted again, and the rest is deleted. Raises
+    Conflict for a file without times, or one that was changed meanwhile, Invalid if no line is in the range."""
     first, last = _ordered(start, end)
     with app.database.transaction() as session:
         _, exhibit = exhibits.changeable(session, number, name)

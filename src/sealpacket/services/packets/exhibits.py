@@ -66,7 +66,8 @@ def takes_evidence(session: Session, number: str) -> Packet:
 
 
 def changeable(session: Session, number: str, name: str) -> tuple[Packet, Exhibit]:
-    """An exhibit that may still be changed: of a draft, or one that came later and goes with no message yet."""
+    """An exhibit that may still be changed: of a draft, or one that came later and goes with no message yet. Raises
+    Conflict for any other."""
     packet = takes_evidence(session, number)
     exhibit = find_exhibit(packet, name)
     if not workbench.is_changeable(exhibit):
@@ -87,7 +88,8 @@ def announce(
     *,
     collected: dict[str, str] | None = None,
 ) -> ExhibitShown:
-    """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept.
+    """Say that a file of this name and size (bytes) will come; refuses at once what could not be kept. Raises
+    TooLarge, or Invalid for an empty file or an unusable name.
 
     `collected` is the step of a kit that brought it, if one did.
     """
@@ -128,7 +130,8 @@ def _forget_unfinished(app: AppContext, session: Session, packet: Packet, name: 
 def receive(
     app: AppContext, actor: Actor, number: str, name: str, blocks: Iterable[bytes]
 ) -> ExhibitShown:
-    """Take in the content of an announced exhibit, encrypt it and put its redaction into the queue.
+    """Take in the content of an announced exhibit, encrypt it and put its redaction into the queue. Raises Conflict
+    if it was received already, or replaced meanwhile.
 
     If anything fails, the exhibit is gone again: nothing half-received stays.
     """
@@ -206,7 +209,7 @@ def _exactly(blocks: Iterable[bytes], size: int, name: str) -> Iterator[bytes]:
 
 
 def find_exhibit(packet: Packet, name: str) -> Exhibit:
-    """The exhibit of that name, or with that id."""
+    """The exhibit of that name, or with that id. Raises NotFound."""
     for exhibit in packet.exhibits:
         if name in (exhibit.name, exhibit.id):
             return exhibit
@@ -214,7 +217,8 @@ def find_exhibit(packet: Packet, name: str) -> Exhibit:
 
 
 def attach(app: AppContext, actor: Actor, number: str, source: str, name: str) -> ExhibitShown:
-    """Attach an exhibit of another packet to this one, without copying it; it is redacted again for this packet."""
+    """Attach an exhibit of another packet to this one, without copying it; it is redacted again for this packet.
+    Raises Conflict if its original was deleted."""
     with app.transaction(
         actor, "exhibit attached", f"packet {number}", name=name, source=source
     ) as tx:
@@ -272,7 +276,8 @@ def _remove(app: AppContext, session: Session, packet: Packet, exhibit: Exhibit)
 
 
 def redact_again(app: AppContext, actor: Actor, number: str, name: str) -> ExhibitShown:
-    """Put an exhibit's redaction into the queue once more, with the register as it is now."""
+    """Put an exhibit's redaction into the queue once more, with the register as it is now. Raises Conflict if it has
+    not been received yet."""
     with app.transaction(actor, "redaction asked for", f"packet {number}", name=name) as tx:
         _, exhibit = changeable(tx.session, number, name)
         if exhibit.original_blob is None:
@@ -298,7 +303,8 @@ def unpacked_name(exhibit: Exhibit) -> str:
 
 
 def release(app: AppContext, actor: Actor, number: str, name: str, reason: str) -> ExhibitShown:
-    """Let a held exhibit go out as it is. A releaser answers for it with a reason, which the custody log keeps."""
+    """Let a held exhibit go out as it is. A releaser answers for it with a reason, which the custody log keeps.
+    Raises Conflict if it is not held, or if the plan drops it."""
     with app.transaction(
         actor, "exhibit released", f"packet {number}", name=name, reason=reason
     ) as tx:
@@ -330,7 +336,8 @@ def outgoing(app: AppContext, number: str, name: str) -> tuple[str, int, Iterato
 
 
 def leaving(exhibit: Exhibit) -> tuple[str, int, str]:
-    """Blob, size and SHA-256 of what goes out: the outgoing copy, or the original where a releaser said so."""
+    """Blob, size and SHA-256 of what goes out: the outgoing copy, or the original where a releaser said so. Raises
+    Conflict if there is no outgoing copy yet."""
     if exhibit.state == "ready" and exhibit.outgoing_blob and exhibit.outgoing_sha256:
         return exhibit.outgoing_blob, exhibit.outgoing_size or 0, exhibit.outgoing_sha256
     if exhibit.state == "held" and exhibit.released_by and exhibit.original_blob and exhibit.sha256:

@@ -261,7 +261,8 @@ def _shown(packet: Packet, same: list[str], solved: int) -> SimilarPacket:
 def end_as_solved(
     app: AppContext, actor: Actor, number: str, *, packet: str = "", article: str = ""
 ) -> PacketShown:
-    """This solved it: end a draft with a link to the packet or the article that made it needless; it is counted."""
+    """This solved it: end a draft with a link to the packet or the article that made it needless; it is counted.
+    Raises Invalid unless one of them is named, Conflict for the draft itself."""
     if bool(packet) == bool(article):
         raise Invalid(
             "Say what solved it: a packet or an article.", "Name one of them.", field="packet"

@@ -23,7 +23,8 @@ def tried(
     at: datetime | None,
     exhibit: str,
 ) -> TriedShown:
-    """Note what was tried on a packet's thing. It is kept with the thing, and carried into its packets."""
+    """Note what was tried on a packet's thing. It is kept with the thing, and carried into its packets. Raises
+    Invalid for a time without an offset or in the future, or a packet without an asset."""
     moment = at or datetime.now(UTC)
     if moment.tzinfo is None:
         raise Invalid(
@@ -49,7 +50,7 @@ def tried(
 
 
 def untry(app: AppContext, actor: Actor, ident: str) -> None:
-    """Take back what was noted as tried."""
+    """Take back what was noted as tried. Raises NotFound."""
     with app.transaction(actor, "tried step removed", "asset") as tx:
         one = tx.session.get(TriedStep, ident)
         if one is None:

@@ -78,7 +78,7 @@ _HAS = {
 
 
 def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
-    """The packet of that number. With `lock`, others wait until this transaction is through."""
+    """The packet of that number. With `lock`, others wait until this transaction is through. Raises NotFound."""
     named = Packet.number == number.upper()
     if lock:  # by itself: what is joined to a locked row is read as it was before the wait
         session.execute(select(Packet.id).where(named).with_for_update())

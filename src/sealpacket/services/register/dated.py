@@ -41,7 +41,8 @@ def move(
     from_on: date,
     changes: dict[str, Any],
 ) -> dict[str, Any]:
-    """Move an asset to another site or into another status from a day on."""
+    """Move an asset to another site or into another status from a day on. Raises Invalid for a day that has a stay
+    already."""
     kind = KINDS["asset"]
     with app.transaction(actor, "asset moved", "asset") as tx:
         row = in_version(tx.session, kind, handle, version)
@@ -62,7 +63,8 @@ def amend(
     from_on: date,
     changes: dict[str, Any],
 ) -> dict[str, Any]:
-    """Change what an entitlement grants from a day on: a new version begins, and counts instead of the old one."""
+    """Change what an entitlement grants from a day on: a new version begins, and counts instead of the old one.
+    Raises Invalid for a day outside the version, Conflict if a later version exists."""
     kind = KINDS["entitlement"]
     with app.transaction(actor, "entitlement amended", "entitlement") as tx:
         row = in_version(tx.session, kind, handle, version)
@@ -100,7 +102,8 @@ def renew(
 
 
 def begin_term(session: Session, actor: Actor, row: Contract, form: RenewForm) -> list[str]:
-    """Begin a contract's next term. Returns the references of the entitlements that were renewed with it."""
+    """Begin a contract's next term. Returns the references of the entitlements that were renewed with it. Raises
+    Invalid for days that do not follow the present term, or a cost without a currency."""
     starts = form.starts_on or row.ends_on + _DAY
     if starts <= row.ends_on or form.ends_on < starts:
         raise Invalid(
@@ -209,7 +212,8 @@ def transfer(
     out_of: str,
     into: str,
 ) -> dict[str, Any]:
-    """Take an asset off one entitlement and list it on another, from a day on."""
+    """Take an asset off one entitlement and list it on another, from a day on. Raises Conflict if it is not listed
+    there, or is listed already, Invalid for another vendor's."""
     kind = KINDS["asset"]
     entitlements = KINDS["entitlement"]
     with app.transaction(

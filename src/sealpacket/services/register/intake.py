@@ -139,7 +139,8 @@ def receive(
     choices: Choices,
     blocks: Iterable[bytes],
 ) -> ImportShown:
-    """Take a file in and have a preview made. What was chosen before for this source is chosen again."""
+    """Take a file in and have a preview made. What was chosen before for this source is chosen again. Raises Invalid
+    for an unknown field."""
     unknown = set(choices.fixed) - set(fields_of(kind))
     if unknown:
         raise Invalid(
@@ -246,7 +247,8 @@ def _as_text(value: Any) -> str:
 
 
 def choose(app: AppContext, actor: Actor, ident: str, choices: Choices) -> ImportShown:
-    """Choose columns by hand, and have the preview made again; the source remembers it."""
+    """Choose columns by hand, and have the preview made again; the source remembers it. Raises Conflict for a bulk
+    edit, Invalid for a column that cannot fill the field."""
     with app.transaction(actor, "import columns chosen", f"import {ident}") as tx:
         intake = find_import(tx.session, ident, lock=True)
         must_be(intake, "ready", "failed")

@@ -135,7 +135,8 @@ def _decided_before(
 
 
 def drop(app: AppContext, actor: Actor, ident: str) -> StatementShown:
-    """Forget a statement and its differences; what was decided stays in the custody log."""
+    """Forget a statement and its differences; what was decided stays in the custody log. Raises Conflict while it is
+    being read."""
     with app.transaction(actor, "statement dropped", f"statement {ident}") as tx:
         statement = find_statement(tx.session, ident, lock=True)
         if statement.state == "reading":

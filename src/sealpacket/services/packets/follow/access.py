@@ -59,7 +59,8 @@ def grant_access(
 
 
 def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> PacketShown:
-    """Note that access has ended, and how: switched off, or not needed any more."""
+    """Note that access has ended, and how: switched off, or not needed any more. Raises NotFound, or Conflict if it
+    has ended already."""
     with app.transaction(actor, "access ended", "access", how=how) as tx:
         one = tx.session.get(AccessGrant, ident, with_for_update=True)
         if one is None:

@@ -95,7 +95,8 @@ def _need_reason(text: str, remedy: str) -> None:
 def change_contact(
     app: AppContext, actor: Actor, number: str, person: str, text: str = "", *, case: str = ""
 ) -> PacketShown:
-    """Name somebody else of the register whom the desk shall speak to."""
+    """Name somebody else of the register whom the desk shall speak to. Raises Invalid for somebody who is not in the
+    register, or lacks mail or telephone."""
     with packet_act(app, actor, "contact changed", number, person=person) as act:
         packet = need_open(act.packet)
         people = people_of(act.session)
@@ -130,7 +131,8 @@ def change_told(
     *,
     case: str = "",
 ) -> PacketShown:
-    """Name all of the register whom the desk shall keep informed from now on."""
+    """Name all of the register whom the desk shall keep informed from now on. Raises Invalid for people who are not
+    in the register, or too many."""
     with packet_act(app, actor, "people told changed", number, count=len(people)) as act:
         packet = need_open(act.packet)
         sheet, known = workbench.sheet_of(packet), people_of(act.session)
@@ -200,7 +202,8 @@ def _over(packet: Packet) -> None:
 def rate(
     app: AppContext, actor: Actor, number: str, rating: int, text: str = "", *, case: str = ""
 ) -> PacketShown:
-    """Rate the help from 1 (bad) to 5 (good), once there is an answer."""
+    """Rate the help from 1 (bad) to 5 (good), once there is an answer. Raises Conflict before there is an answer,
+    Invalid for another number."""
     with packet_act(app, actor, "help rated", number, rating=rating) as act:
         packet = act.packet
         if packet.life not in (Life.ANSWERED, Life.SETTLED):

@@ -45,6 +45,7 @@ def take_reply(
     case: str = "",
 ) -> PacketShown:
     """Take in what a desk said: `text` that was pasted or typed, or `data`, a mail (RFC 5322) or paper as it came.
+    Raises Invalid for an empty, too large or future reply, Conflict if the packet was never at a desk.
 
     What the sheet understands is read as if it had come by itself; anything else is kept as the desk's words. With
     `asks` it waits for an answer; without it, whether it does is read from the words. The same thing counts once.

@@ -175,7 +175,8 @@ def take_back(app: AppContext, actor: Actor, number: str, message_id: str) -> Pa
 
 
 def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> PacketShown:
-    """Note that a message for a desk that is reached by hand was said, written or entered there."""
+    """Note that a message for a desk that is reached by hand was said, written or entered there. Raises Conflict for
+    any other message."""
     with packet_act(app, actor, "message passed on", number) as act:
         packet = act.packet
         message = find_message(packet, message_id)
@@ -193,7 +194,7 @@ def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> Pack
 
 
 def find_message(packet: Packet, ident: str) -> Message:
-    """The message of that id."""
+    """The message of that id. Raises NotFound."""
     found = next((message for message in packet.messages if message.id == ident), None)
     if found is None:
         raise NotFound(f"{packet.number} has no such message.", "Open the packet again.")

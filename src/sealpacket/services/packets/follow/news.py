@@ -64,7 +64,8 @@ def take_in(
     *,
     proven: bool = False,
 ) -> bool:
-    """Take in what a desk sent unasked about a packet: its reference, a status, a message, a refusal.
+    """Take in what a desk sent unasked about a packet: its reference, a status, a message, a refusal. Raises Conflict
+    if no desk can know the packet.
 
     Gives whether what came with it is kept. Of a mail that does not prove that it answers us, or is not from the desk's
     domain, only the words are taken: they wait for a person, and change nothing.

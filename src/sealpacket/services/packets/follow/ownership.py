@@ -65,7 +65,8 @@ def record_call(
     asks: bool = False,
     case: str = "",
 ) -> PacketShown:
-    """Keep what was said on the telephone, since when (`at`) and with whom. With `asks` they wait for an answer."""
+    """Keep what was said on the telephone, since when (`at`) and with whom. With `asks` they wait for an answer.
+    Raises Invalid for a future call, Conflict if the packet is not at a desk."""
     moment = at or datetime.now(UTC)
     if moment > datetime.now(UTC):
         raise Invalid("That moment is still to come.", "Say when the call was.", field="at")
@@ -121,7 +122,8 @@ def settle(
 def follow_up(
     app: AppContext, actor: Actor, number: str, title: str = "", text: str = ""
 ) -> PacketShown:
-    """Note a packet that takes up an ended one: about the same thing, with what was found there in its note."""
+    """Note a packet that takes up an ended one: about the same thing, with what was found there in its note. Raises
+    Conflict if that is not over."""
     with app.transaction(actor, "packet noted", "packet", follows=number) as tx:
         before = workbench.find_packet(tx.session, number)
         if before.life not in OVER:

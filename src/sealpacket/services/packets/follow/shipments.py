@@ -58,7 +58,8 @@ def note_shipment(
 def receive_shipment(
     app: AppContext, actor: Actor, ident: str, on: date | None = None
 ) -> PacketShown:
-    """Note that a shipment has arrived, where it goes to."""
+    """Note that a shipment has arrived, where it goes to. Raises NotFound, Conflict if it has arrived already,
+    Invalid for a day before it was sent."""
     day = on or datetime.now(UTC).date()
     with app.transaction(actor, "shipment arrived", "shipment", on=day.isoformat()) as tx:
         one = tx.session.get(Shipment, ident, with_for_update=True)
@@ -79,6 +80,7 @@ def swap_serial(
     app: AppContext, actor: Actor, number: str, serial: str, from_on: date | None = None
 ) -> PacketShown:
     """Put a replacement into the register in the place of the packet's asset, from a day on; its cover moves with it.
+    Raises Conflict if the packet has no asset.
 
     The maker's warranty goes on from the day on which it began: the replacement counts as shipped when the first one
     was. The old asset is retired, with its packets and history; names and addresses go to the new one.

@@ -111,7 +111,7 @@ def _heading(blocks: Iterator[bytes], head: list[bytes]) -> Iterator[bytes]:
 
 
 def find_file(session: Session, number: str, ident: str) -> VendorFile:
-    """The file of that id or name, the newest of several."""
+    """The file of that id or name, the newest of several. Raises NotFound."""
     packet = workbench.find_packet(session, number)
     query = select(VendorFile).where(VendorFile.packet_id == packet.id)
     found = [
@@ -129,7 +129,8 @@ def find_file(session: Session, number: str, ident: str) -> VendorFile:
 def fetch_file(
     app: AppContext, actor: Actor, number: str, ident: str
 ) -> tuple[str, int, Iterator[bytes]]:
-    """A vendor's file as it came: its name, size in bytes and blocks."""
+    """A vendor's file as it came: its name, size in bytes and blocks. Raises Conflict if it has not been fetched from
+    the desk."""
     with app.transaction(actor, "vendor's file fetched", f"packet {number}") as tx:
         one = find_file(tx.session, number, ident)
         tx.detail["name"] = one.name
@@ -145,7 +146,8 @@ def fetch_file(
 def store_with_asset(
     app: AppContext, actor: Actor, number: str, ident: str, asset: str = ""
 ) -> PacketShown:
-    """Store a vendor's file with an asset, such as a patch or a label; with the packet's own where none is named."""
+    """Store a vendor's file with an asset, such as a patch or a label; with the packet's own where none is named.
+    Raises Conflict if the packet has no asset and none is named."""
     with app.transaction(actor, "file stored with asset", f"packet {number}") as tx:
         one = find_file(tx.session, number, ident)
         found = KINDS["asset"].find(tx.session, asset) if asset else one.packet.asset

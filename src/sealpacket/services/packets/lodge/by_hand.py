@@ -98,7 +98,8 @@ def tick_field(
     case: str = "",
     by: str = "",
 ) -> HandGuide:
-    """Note that a field was entered at the desk, or was not after all: a colleague goes on where one stopped."""
+    """Note that a field was entered at the desk, or was not after all: a colleague goes on where one stopped. Raises
+    NotFound for an unknown field."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number, lock=True)
         sheet, _ = _by_hand(packet)

@@ -95,7 +95,8 @@ def try_now(app: AppContext, actor: Actor, number: str) -> PacketShown:
 
 
 def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
-    """Stop lodging, as long as nothing of it can be with the desk; the packet stays sealed."""
+    """Stop lodging, as long as nothing of it can be with the desk; the packet stays sealed. Raises Conflict
+    otherwise."""
     with packet_act(app, actor, "lodging cancelled", number) as act:
         packet = act.packet
         if packet.can(Event.CANCEL) and any(one.begun or one.sent for one in packet.cases):

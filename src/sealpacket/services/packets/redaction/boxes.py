@@ -63,7 +63,8 @@ def pages(app: AppContext, number: str, name: str) -> Pages:
 def page_image(
     app: AppContext, number: str, name: str, page: int, side: Literal["original", "outgoing"]
 ) -> bytes:
-    """One page (from 1) of the original, or of the outgoing copy, as PNG."""
+    """One page (from 1) of the original, or of the outgoing copy, as PNG. Raises NotFound for an unknown page,
+    Conflict if there is no copy, or no original any more."""
     from sealpacket.core.redact.pages import page_picture
 
     with app.database.transaction() as session:
@@ -123,7 +124,7 @@ def draw(
 
 
 def rub_out(app: AppContext, actor: Actor, number: str, name: str, ident: str) -> DrawnBoxes:
-    """Take a drawn box back; the exhibit is redacted again."""
+    """Take a drawn box back; the exhibit is redacted again. Raises NotFound."""
     with app.transaction(actor, "box taken back", f"packet {number}", name=name) as tx:
         _, exhibit = changeable(tx.session, number, name)
         box = next((one for one in exhibit.boxes if one.id == ident), None)

@@ -119,7 +119,7 @@ def _may(action: str, kind: str, value: str, *, as_term: bool) -> None:
 
 
 def undo(app: AppContext, actor: Actor, number: str, ident: str) -> list[DecisionShown]:
-    """Take a decision back; the exhibits are redacted again."""
+    """Take a decision back; the exhibits are redacted again. Raises NotFound."""
     with app.transaction(actor, "decision taken back", f"packet {number}") as tx:
         packet = _open_to_decisions(tx.session, number)
         found = next((one for one in packet.decisions if one.id == ident), None)

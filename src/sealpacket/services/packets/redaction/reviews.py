@@ -117,7 +117,8 @@ _DOUBTED = re.compile(rb"[\x80-\xff]")
 
 
 def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit: int) -> Values:
-    """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text."""
+    """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text.
+    Raises Conflict if it is not redacted yet."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         exhibit = find_exhibit(packet, name)
@@ -161,6 +162,7 @@ def review(
     line: int = 0,
 ) -> Review:
     """A window of `lines` lines around finding `at` (from 0), or from `line` (from 1) on, original beside outgoing.
+    Raises Conflict if it cannot be shown by lines, Invalid for an unknown kind.
 
     Findings that are not certain come first, then the others, each in order. `kind` leaves those of one kind, or those
     that are `doubtful`; `placeholder` those of one value.

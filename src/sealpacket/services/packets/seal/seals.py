@@ -26,7 +26,8 @@ from sealpacket.store.models import Packet, PacketCase
 
 
 def letter(app: AppContext, number: str) -> Letter:
-    """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed.
+    """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed. Raises
+    Conflict without a desk.
 
     Beside it each typed text as it was typed and as it leaves.
     """
@@ -175,7 +176,7 @@ def _stored(
 
 
 def bag(app: AppContext, actor: Actor, number: str) -> tuple[str, Iterator[bytes]]:
-    """The sealed bag for download: its SHA-256 (hex) and its blocks."""
+    """The sealed bag for download: its SHA-256 (hex) and its blocks. Raises Conflict if the packet is not sealed."""
     with app.transaction(actor, "bag fetched", f"packet {number}") as tx:
         packet = workbench.find_packet(tx.session, number)
         if not packet.bag_blob or not packet.bag_sha256:
