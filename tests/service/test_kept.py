@@ -79,6 +79,26 @@ def test_a_change_of_one_is_seen_by_the_next(inside: AppContext) -> None:
     assert count() == 0, "the database notes what SQLAlchemy does not see"
 
 
+def test_a_transaction_is_noted_once(inside: AppContext) -> None:
+    def noted() -> int:
+        with inside.database.transaction() as session:
+            return session.scalar(select(func.max(RegisterChange.id))) or 0
+
+    before = noted()
+    with inside.database.transaction() as session:
+        for _ in range(3):
+            session.execute(text("UPDATE person SET name = name WHERE key = 'ines'"))
+        with session.begin_nested():
+            session.execute(text("UPDATE site SET name = name"))
+    assert noted() == before + 1
+    with inside.database.transaction() as session:
+        nested = session.begin_nested()
+        session.execute(text("UPDATE site SET name = name"))
+        nested.rollback()
+        session.execute(text("UPDATE person SET name = name WHERE key = 'ines'"))
+    assert noted() > before + 1, "what was undone has not been noted for good"
+
+
 def test_noted_changes_do_not_pile_up(inside: AppContext) -> None:
     for _ in range(3):
         with inside.database.transaction() as session:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import BigInteger, ForeignKey, Index
+from sqlalchemy import BigInteger, ForeignKey, Identity, Index
 from sqlalchemy.orm import Mapped, mapped_column
 
 from sealpacket.store.models.base import Base, now
@@ -25,10 +25,13 @@ class SettledRequest(Base):
 
 
 class RegisterChange(Base):
-    """A transaction that has written to the register, by its number; the database notes them itself."""
+    """A transaction that has written to the register; a trigger notes each once.
+
+    The ids are not those of transactions, which begin again when a backup becomes another cluster.
+    """
 
     __tablename__ = "register_change"
-    id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=False)
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
 
 
 class LastingKey(Base):
