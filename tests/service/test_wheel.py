@@ -49,9 +49,8 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
     site = next((folder / "env/lib").glob("python*/site-packages"))
     command = [*pip, "--python", str(python), "install", "--no-deps", "--no-index", str(wheel)]
     subprocess.run(command, check=True, capture_output=True, env=environment)
-    _bring_along(
-        site, [name.strip() for name in (ROOT / "requirements/client.in").read_text().split()]
-    )
+    lines = (ROOT / "requirements/client.in").read_text().splitlines()
+    _bring_along(site, [Requirement(line.partition("#")[0]).name for line in lines])
     return folder / "env/bin/sealpacket"
 
 

@@ -100,7 +100,7 @@ def test_a_redaction_that_dies_three_times_is_held_and_says_so(
 
     assert until(kill_until_it_ends, longest=0.1)
     exhibit = marit.packets.get(noted.number).exhibits[0]
-    assert "broke off three times" in exhibit.reason
+    assert "failed three times" in exhibit.reason
     assert worker.poll() is None, "the worker itself goes on"
     (tmp_path / "small.log").write_text("client 10.40.1.1\n")
     marit.exhibits.add(noted.number, tmp_path / "small.log")
