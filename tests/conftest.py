@@ -249,7 +249,7 @@ def reference_of(house: RunningHouse) -> dict[str, Any]:
     ).token
     headers = {"Authorization": f"Bearer {token}"}
     found: dict[str, Any] = httpx.get(
-        f"{house.address}/openapi.json", headers=headers, trust_env=False, verify=NO_TLS
+        f"{house.address}/openapi.json", headers=headers, trust_env=False, verify=NO_TLS, timeout=60
     ).json()
     return found
 

@@ -125,7 +125,7 @@ def test_a_calendar_is_read_by_whoever_has_its_address(marit: SealPacket, vendor
                            starts_on=day(-10), ends_on=day(15), co_term=False)  # fmt: skip
     marit.choose_digest("never", vendors=[vendor])
     address = marit.new_calendar()
-    answer = httpx.get(address, trust_env=False, verify=NO_TLS)
+    answer = httpx.get(address, trust_env=False, verify=NO_TLS, timeout=60)
     assert answer.status_code == 200, answer.text
     assert answer.headers["Content-Type"].startswith("text/calendar")
     events = {str(e["SUMMARY"]): e for e in Calendar.from_ical(answer.content).walk("VEVENT")}
@@ -139,14 +139,14 @@ def test_a_calendar_is_read_by_whoever_has_its_address(marit: SealPacket, vendor
     again = {
         str(e["UID"])
         for e in Calendar.from_ical(
-            httpx.get(address, trust_env=False, verify=NO_TLS).content
+            httpx.get(address, trust_env=False, verify=NO_TLS, timeout=60).content
         ).walk("VEVENT")
     }
     assert again == {str(e["UID"]) for e in events.values()}, "the same events keep their ids"
     later = marit.new_calendar()
-    assert httpx.get(address, trust_env=False, verify=NO_TLS).status_code == 404
+    assert httpx.get(address, trust_env=False, verify=NO_TLS, timeout=60).status_code == 404
     assert not marit.end_calendar().calendar
-    assert httpx.get(later, trust_env=False, verify=NO_TLS).status_code == 404
+    assert httpx.get(later, trust_env=False, verify=NO_TLS, timeout=60).status_code == 404
 
 
 @pytest.mark.parametrize(

@@ -99,7 +99,7 @@ def call(
     signature = hmac.new(secret.encode(), body, "sha256").hexdigest()
     url = f"{house.address}/hooks/{desk}"
     return httpx.post(
-        url, content=body, headers={header: signature}, trust_env=False, verify=NO_TLS
+        url, content=body, headers={header: signature}, trust_env=False, verify=NO_TLS, timeout=60
     ).status_code
 
 

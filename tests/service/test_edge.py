@@ -26,6 +26,7 @@ def api(house: RunningHouse, marit: SealPacket) -> httpx.Client:
         headers={"Authorization": token},
         trust_env=False,
         verify=NO_TLS,
+        timeout=60,
     )
 
 
@@ -132,7 +133,7 @@ def test_one_bad_record_breaks_no_workbook() -> None:
 
 
 def test_long_and_strange_addresses(house: RunningHouse) -> None:
-    with httpx.Client(base_url=house.address, trust_env=False, verify=NO_TLS) as client:
+    with httpx.Client(base_url=house.address, trust_env=False, verify=NO_TLS, timeout=60) as client:
         assert client.get("/" + "a" * 300).status_code == 200
         assert client.get("/api/v1/nothing").json()["code"] == "not-found"
         wrong = client.request("DELETE", "/api/v1/tokens")
@@ -144,7 +145,7 @@ def test_long_and_strange_addresses(house: RunningHouse) -> None:
 
 
 def test_headers_keep_the_page_to_itself(house: RunningHouse) -> None:
-    with httpx.Client(base_url=house.address, trust_env=False, verify=NO_TLS) as client:
+    with httpx.Client(base_url=house.address, trust_env=False, verify=NO_TLS, timeout=60) as client:
         page, again = client.get("/"), client.get("/")
     policy = page.headers["Content-Security-Policy"]
     assert "unsafe" not in policy

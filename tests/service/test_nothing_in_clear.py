@@ -88,7 +88,7 @@ def test_no_answer_to_a_reader_holds_it(
     asset = packet.asset.id if packet.asset else ""
     answered = 0
     with httpx.Client(
-        base_url=house.address, headers={"Authorization": f"Bearer {token}"}, trust_env=False, verify=NO_TLS
+        base_url=house.address, headers={"Authorization": f"Bearer {token}"}, trust_env=False, verify=NO_TLS, timeout=60
     ) as reader:  # fmt: skip
         for path, operations in reference_of(house)["paths"].items():
             if "get" not in operations:

@@ -40,6 +40,7 @@ class Ovenbird(Standin):
             auth=(who, self.token),
             trust_env=False,
             verify=NO_TLS,
+            timeout=60,
         )
 
 
@@ -213,7 +214,9 @@ def test_the_stand_in_has_rules_of_its_own(
 def test_the_stand_in_knows_who_is_speaking(ovenbird: Ovenbird) -> None:
     assert ovenbird.post(GOOD, who="nobody@quillmere.example").status_code == 401
     assert (
-        httpx.get(f"{ovenbird.address}/requests/OBR-1", trust_env=False, verify=NO_TLS).status_code
+        httpx.get(
+            f"{ovenbird.address}/requests/OBR-1", trust_env=False, verify=NO_TLS, timeout=60
+        ).status_code
         == 401
     )
 

@@ -128,13 +128,18 @@ def test_a_refusal_in_xml_is_read(marit: SealPacket, desk: Standin, ready: Packe
 def test_the_stand_in_is_strict(desk: Standin, document: bytes, code: str) -> None:
     headers = {"Authorization": f"Bearer {desk.token}"}
     told = httpx.post(
-        f"{desk.address}/intakes", content=document, headers=headers, trust_env=False, verify=NO_TLS
+        f"{desk.address}/intakes",
+        content=document,
+        headers=headers,
+        trust_env=False,
+        verify=NO_TLS,
+        timeout=60,
     )
     assert told.status_code == 422
     assert f'code="{code}"' in told.text
     assert (
         httpx.post(
-            f"{desk.address}/intakes", content=b"", trust_env=False, verify=NO_TLS
+            f"{desk.address}/intakes", content=b"", trust_env=False, verify=NO_TLS, timeout=60
         ).status_code
         == 401
     )
@@ -146,5 +151,7 @@ def test_the_stand_in_takes_no_file_in_clear(
     packet = lodge(marit, ready.number)
     headers = {"Authorization": f"Bearer {desk.token}"}
     url = f"{desk.address}/intakes/{packet.reference}/files/PF-01-a.log.p7m"
-    told = httpx.put(url, content=b"in clear", headers=headers, trust_env=False, verify=NO_TLS)
+    told = httpx.put(
+        url, content=b"in clear", headers=headers, trust_env=False, verify=NO_TLS, timeout=60
+    )
     assert (told.status_code, 'code="not_for_us"' in told.text) == (422, True)

@@ -194,12 +194,13 @@ def test_a_change_says_which_version_it_changes(
             headers={"Authorization": token, **headers},
             trust_env=False,
             verify=NO_TLS,
+            timeout=60,
         )
 
     assert patch().status_code == 428
     assert patch(**{"If-Match": "nonsense"}).json()["code"] == "bad-etag"
     etag = httpx.get(
-        address, headers={"Authorization": token}, trust_env=False, verify=NO_TLS
+        address, headers={"Authorization": token}, trust_env=False, verify=NO_TLS, timeout=60
     ).headers["ETag"]
     assert patch(**{"If-Match": etag}).status_code == 200
     assert patch(**{"If-Match": etag}).status_code == 412

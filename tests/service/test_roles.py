@@ -93,7 +93,9 @@ def tokens(house: RunningHouse) -> Iterator[dict[str, str]]:
 
 def _token(house: RunningHouse, name: str) -> str:
     body = {"name": name, "password": PASSWORD, "purpose": "roles"}
-    answer = httpx.post(f"{house.address}/api/v1/tokens", json=body, trust_env=False, verify=NO_TLS)
+    answer = httpx.post(
+        f"{house.address}/api/v1/tokens", json=body, trust_env=False, verify=NO_TLS, timeout=60
+    )
     return str(answer.json()["token"])
 
 

@@ -172,7 +172,7 @@ def test_the_proxy_of_the_page_passes_everything_through(
     assert wait_for_port(front), (tmp_path / "error.log").read_text()
 
     with httpx.Client(
-        base_url=where, trust_env=False, verify=ssl.create_default_context(cafile=chain)
+        base_url=where, trust_env=False, verify=ssl.create_default_context(cafile=chain), timeout=60
     ) as browser:
         page = browser.get("/")
         assert page.headers["Strict-Transport-Security"].startswith("max-age=")

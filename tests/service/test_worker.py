@@ -62,7 +62,9 @@ def test_that_no_worker_is_there_is_told(house: RunningHouse, marit: SealPacket)
     house.end("worker")
     try:
         assert not marit.today().worker
-        health = httpx.get(f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS)
+        health = httpx.get(
+            f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=60
+        )
         assert (health.status_code, health.json()["worker"], health.json()["database"]) == (
             200,
             False,
