@@ -66,7 +66,7 @@ class AppContext:
 
     @property
     def seal_keys(self) -> SealKeys:
-        """The key that seals, and former ones; read each time, so that it is nowhere for longer than needed."""
+        """The current and former seal keys, read on each access and not cached."""
         return SealKeys.read(self.settings.seal_key_file.read_text())
 
     def lasting_key(self, name: str) -> bytes:

@@ -109,7 +109,7 @@ def plain_message_id(key: str) -> str:
 
 @dataclass(frozen=True)
 class Login:
-    """Who signs in, and what the house itself needs for the way.
+    """Credentials for a desk, and our own connection settings.
 
     `message_id` gives the Message-ID of a mail of ours by its key; answers to it prove themselves by it.
     """

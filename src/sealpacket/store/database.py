@@ -136,7 +136,7 @@ class Database:
 
 
 def remembered(session: Session, what: tuple[str, str], read: Callable[[], T]) -> T:
-    """Read once in a session what does not change within it; whoever does change it calls `forgotten`."""
+    """Cache a value for the session; call `forgotten` after changing it."""
     if what not in session.info:
         session.info[what] = read()
     found: T = session.info[what]

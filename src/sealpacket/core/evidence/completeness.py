@@ -1,4 +1,4 @@
-"""A piece of evidence against what is wanted: is it there, does it say something, for the right hours and machine?"""
+"""Check an exhibit against the hours and machine that the desk wants."""
 
 from __future__ import annotations
 

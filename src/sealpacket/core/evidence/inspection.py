@@ -31,7 +31,7 @@ _MOST_MACHINES = 20
 _ITSELF = 0.5
 """Share of lines that makes a machine the log's source."""
 _FEW_NAMED = 2
-"""More machines than that which lines call theirs are machines that they list."""
+"""More labelled machines than this make the file an inventory."""
 _TOKEN = re.compile(r"[A-Za-z0-9][A-Za-z0-9._:-]{2,120}")
 _NAMED = re.compile(
     r"(?i)(?:^|[\s,;{(\"'<])(?:serial(?:[ _-]?(?:number|no\.?|nr\.?))?|s/n|host[ _-]?name|sys(?:tem)?[ _-]?name|"

@@ -26,10 +26,10 @@ _CHUNK = 1 << 20
 _PIECE = 1 << 16
 """Maximum bytes of a piece of a line: a line may have no end."""
 _NEAR_ENOUGH = 1 << 16
-"""Bytes between which a moment is no longer searched for, but read."""
+"""Below this range of bytes the binary search stops."""
 _PROBES = 32
 JITTER = timedelta(minutes=2)
-"""Lines of programs that write side by side come so much too late at most."""
+"""Maximum disorder between concurrent writers."""
 
 
 @dataclass(frozen=True)

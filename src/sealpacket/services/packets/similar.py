@@ -25,7 +25,7 @@ from sealpacket.store.models import Asset, Packet, Solution
 
 _SHOWN, _LOOKED_AT = 6, 400
 _SHARE = 0.02
-"""Words are taken, the rarest first, until so large a part of all packets would have one of them."""
+"""Use the rarest words until they match this share of packets."""
 _UNKNOWN_SHARE = 0.0005
 _MOST_WORDS, _ALL_OF = 8, 3
 

@@ -183,7 +183,7 @@ def _claim(app: AppContext, packet_id: str, tried: int) -> _Delivery | None:
 
 
 def _may_be_there(session: Session, cases: list[_Case]) -> None:
-    """Keep that the desk may have these cases from now on."""
+    """Record that these cases may have reached the desk."""
     for one in cases:
         session.get_one(PacketCase, one.ident).begun = True
 
@@ -300,7 +300,7 @@ def give_up(app: AppContext, packet_id: str) -> None:
 
 
 def _not_there(app: AppContext, packet_id: str, words: str, until: datetime | None = None) -> None:
-    """The desk is away: it is tried again, for days."""
+    """Schedule a retry; the desk is unreachable."""
     with app.transaction(WORKER, "lodging put off", "packet", words=words) as tx:
         packet = tx.session.get_one(Packet, packet_id, with_for_update=True)
         tx.subject = f"packet {packet.number}"

@@ -38,7 +38,7 @@ def _enqueue(
 
 
 def due(packet: Packet, tried: int) -> bool:
-    """Whether a try is the one that is meant: another may have been put into the queue in its place."""
+    """Whether this job is current; a newer one may replace it."""
     return tried == packet.delivery.tried
 
 
@@ -50,7 +50,7 @@ def put_off(
     words: str,
     until: datetime | None = None,
 ) -> bool:
-    """Try again later, or at `until`. Returns False once it has been tried for as many days as is meant."""
+    """Schedule a retry, at `until` if given. Returns False after `desk_days` days."""
     now, delivery = datetime.now(UTC), packet.delivery
     delivery.since = delivery.since or now
     delivery.reason = words
