@@ -90,7 +90,10 @@ def draft_act(
     """
     with _begun(app, actor, action, number, detail) as act:
         workbench.need_draft(act.packet, version)
-        before = _masking(workbench.answered(act.session, act.packet), _found(app, act))
+        before = _masking(
+            workbench.answered(act.session, act.packet),
+            typed_text.kept_originals(app, act.packet),
+        )
         yield act
         act.session.flush()
         bench = workbench.with_texts(app, act.session, act.packet)
@@ -117,10 +120,6 @@ class Masking:
 
 def _masking(bench: Workbench, masked: frozenset[str]) -> Masking:
     return Masking(kept_values(bench), masked)
-
-
-def _found(app: AppContext, act: PacketAct) -> frozenset[str]:
-    return typed_text.kept_originals(app, act.session, act.packet)
 
 
 def show(app: AppContext, session: Session, packet: Packet) -> PacketShown:

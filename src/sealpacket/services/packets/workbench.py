@@ -200,7 +200,7 @@ def with_texts(
     """A packet with its answers and with what was found in typed texts, without checks."""
     bench = answered(session, packet)
     if packet.life != Life.DRAFTING:
-        bench.typed = typed_text.sealed_texts(app, session, packet)
+        bench.typed = typed_text.sealed_texts(app, packet)
     elif bench.sheet is not None:
         bench.typed = typed_text.look(app, session, bench, thorough=thorough)
     return bench

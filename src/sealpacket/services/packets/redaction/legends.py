@@ -29,7 +29,7 @@ def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> Lege
     opened it and why."""
     with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
         packet = workbench.find_packet(tx.session, number)
-        legend = typed_text.whole_legend(app, tx.session, packet)
+        legend = typed_text.whole_legend(app, packet)
         tx.detail["placeholders"] = total = len(legend)
         texts = legend.resolve(message.text for message in packet.messages)
         return LegendShown(

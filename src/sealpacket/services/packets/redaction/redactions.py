@@ -313,7 +313,7 @@ def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
     """
     copies: list[_Copy] = []
     with app.database.transaction() as session:
-        legend = typed_text.typed_legend(app, session, session.get_one(Packet, work.packet_id))
+        legend = typed_text.typed_legend(app, session.get_one(Packet, work.packet_id))
         query = select(Exhibit).where(
             Exhibit.packet_id == work.packet_id,
             Exhibit.legend_blob.is_not(None),

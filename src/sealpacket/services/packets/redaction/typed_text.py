@@ -82,7 +82,7 @@ def look(app: AppContext, session: Session, bench: Workbench, *, thorough: bool 
     return _as_typed(app, bench.packet, record, plan.whole_floor)
 
 
-def sealed_texts(app: AppContext, session: Session, packet: Packet) -> Typed:
+def sealed_texts(app: AppContext, packet: Packet) -> Typed:
     """The typed texts of a sealed packet, as found at the seal; empty once the legend is destroyed."""
     kept = packet.typed_record
     if kept is None or packet.legend.destroyed_at is not None:
@@ -99,7 +99,7 @@ def message_text(
     """
     piece = TypedText(path="message", ask="The message", text=text)
     _, plan = packet_plan(app, session, bench.packet)
-    before = typed_legend(app, session, bench.packet)
+    before = typed_legend(app, bench.packet)
     record = _looked_at(app, session, bench, (piece,), thorough=True, before=before, naming=naming)
     return _as_typed(app, bench.packet, record, plan.whole_floor)
 
@@ -109,24 +109,18 @@ def seal_found(app: AppContext, packet: Packet, found: RedactedText) -> bytes:
     return encrypt(legend_keys.key_of(app, packet), found.model_dump_json().encode(), _PURPOSE)
 
 
-def whole_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
+def whole_legend(app: AppContext, packet: Packet) -> Legend:
     """The legend of all exhibits, of what was typed, and of our messages together."""
     key = legend_keys.key_of(app, packet)
     legend = legend_keys.of_exhibits(app, key, packet)
-    legend.merge(typed_legend(app, session, packet))
+    legend.merge(typed_legend(app, packet))
     return legend
 
 
-def typed_legend(app: AppContext, session: Session, packet: Packet) -> Legend:
+def typed_legend(app: AppContext, packet: Packet) -> Legend:
     """The legend of what was typed, messages included."""
     key = legend_keys.key_of(app, packet)
-    kept = packet.typed_record
-    found = (
-        [one.found for one in _opened(app, packet, kept.found_sealed).texts]
-        if kept is not None
-        else []
-    )
-    found += [
+    found = _kept(app, packet) + [
         RedactedText.model_validate_json(decrypt(key, message.found_sealed, _PURPOSE))
         for message in packet.messages
         if message.found_sealed is not None
@@ -152,12 +146,14 @@ def _originals(texts: Iterable[RedactedText]) -> frozenset[str]:
     )
 
 
-def kept_originals(app: AppContext, session: Session, packet: Packet) -> frozenset[str]:
+def kept_originals(app: AppContext, packet: Packet) -> frozenset[str]:
     """Everything sensitive that was found in typed texts when they were looked at last."""
+    return _originals(_kept(app, packet))
+
+
+def _kept(app: AppContext, packet: Packet) -> list[RedactedText]:
     kept = packet.typed_record
-    if kept is None:
-        return frozenset()
-    return _originals(one.found for one in _opened(app, packet, kept.found_sealed).texts)
+    return [one.found for one in _opened(app, packet, kept.found_sealed).texts] if kept else []
 
 
 def show_text(typed: Typed, one: TypedText) -> TypedShown:
@@ -295,13 +291,7 @@ def _opened(app: AppContext, packet: Packet, sealed: bytes) -> Record:
     return Record.model_validate_json(decrypt(legend_keys.key_of(app, packet), sealed, _PURPOSE))
 
 
-def _keep(
-    app: AppContext,
-    session: Session,
-    packet: Packet,
-    stamp: str,
-    record: Record,
-) -> None:
+def _keep(app: AppContext, session: Session, packet: Packet, stamp: str, record: Record) -> None:
     sealed = encrypt(legend_keys.key_of(app, packet), record.model_dump_json().encode(), _PURPOSE)
     values = {"stamp": stamp, "found_sealed": sealed}
     session.flush()

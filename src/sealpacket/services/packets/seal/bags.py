@@ -48,7 +48,7 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
     catalogue = catalogue_for(app, session, bench, plan, of_files=False)
     placeholders = placeholders_of(app, bench.packet, plan)
     legend, keep = (
-        typed_text.whole_legend(app, session, bench.packet),
+        typed_text.whole_legend(app, bench.packet),
         _meant_to_go(bench, sheet, catalogue),
     )
     decided = without_values(bench.packet)
