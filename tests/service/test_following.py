@@ -287,6 +287,8 @@ def test_a_replacement_takes_the_place_and_the_cover_of_what_was_broken(
     old, new = marit.assets.get("TN9-44190-X"), marit.assets.get("TN9-44191-X")
     assert (old.status, new.status, new.site) == ("retired", "in_use", "book-store")
     assert marit.coverage("TN9-44191-X", "fault").entitlement == "TSE-301877"
+    entry = marit.custody(subject=f"packet {packet.number}")[0]
+    assert (entry.action, entry.detail["new"]) == ("serial swapped", "TN9-44191-X")
 
 
 @pytest.mark.parametrize("shipped", [True, False], ids=["shipped", "installed"])

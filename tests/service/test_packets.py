@@ -198,6 +198,8 @@ def test_something_that_is_not_in_the_register_is_added_in_one_step(
     assert (named.asset.vendor, named.asset.serial) == ("brackwater-scanners", "BW7-0081")
     assert (named.by_hand, stops(named)) == (True, [])
     assert packet.number in marit.assets.get("BW7-0081").notes
+    entry = marit.custody(subject=f"packet {packet.number}")[0]
+    assert (entry.action, entry.detail["asset"]) == ("unlisted thing named", "BW7-0081")
     other = teo.packets.note("A bill that is too high", "The bill of October has two scanners.")
     alone = teo.packets.name_unlisted(other.number, vendor="brackwater scanners")
     assert alone.asset is not None

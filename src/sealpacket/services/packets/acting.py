@@ -69,10 +69,11 @@ def packet_act(
 def _begun(
     app: AppContext, actor: Actor, action: str, number: str, detail: dict[str, Any]
 ) -> Iterator[PacketAct]:
+    """Begin an act. Its custody entry names the packet, even if the act also changes records of the register."""
     with app.transaction(actor, action, f"packet {number}", **detail) as tx:
         act = PacketAct(tx, workbench.find_packet(tx.session, number, lock=True))
-        tx.subject = f"packet {act.packet.number}"
         yield act
+        tx.subject = f"packet {act.packet.number}"
 
 
 @contextmanager

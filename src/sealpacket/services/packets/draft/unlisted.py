@@ -55,7 +55,6 @@ def name_unlisted(
         act.session.flush()
         act.session.refresh(asset)
         name_asset(act.session, actor, packet, asset)
-        act.tx.subject = f"packet {packet.number}"
         act.detail = {"asset": asset.serial, "vendor": maker.key}
     return act.shown
 

@@ -109,7 +109,6 @@ def swap_serial(
         new = added(app, act.session, kind, form)
         noted(act.tx, actor, kind, new, "swapped in")
         moved = _move_cover(act.session, actor, old, new, day)
-        act.tx.subject = f"packet {packet.number}"
         act.detail = {"old": was, "new": serial, "entitlements": moved}
     return act.shown
 
