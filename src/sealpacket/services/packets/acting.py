@@ -23,10 +23,12 @@ from sealpacket.store.models import Packet
 class PacketAct:
     """An act on a packet under way: the packet, locked, and the transaction that ends with a custody entry.
 
-    `shown` is the packet as it is after the act; it is there once the act is over.
+    `shown` is the packet as it is after the act; it is there once the act is over. `bench` is a draft with its answers
+    before the act, which only draft_act sets.
     """
 
     shown: PacketShown
+    bench: Workbench
 
     def __init__(self, tx: AuditedTransaction, packet: Packet) -> None:
         self.tx, self.packet = tx, packet
@@ -91,10 +93,8 @@ def draft_act(
     """
     with _begun(app, actor, action, number, detail) as act:
         workbench.need_draft(act.packet, version)
-        before = _masking(
-            workbench.answered(act.session, act.packet),
-            typed_text.kept_originals(app, act.packet),
-        )
+        act.bench = workbench.answered(act.session, act.packet)
+        before = _masking(act.bench, typed_text.kept_originals(app, act.packet))
         yield act
         act.session.flush()
         bench = workbench.with_texts(app, act.session, act.packet)

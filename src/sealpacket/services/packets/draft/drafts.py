@@ -314,8 +314,7 @@ def answer(
     Raises Invalid for answers that cannot be taken, once the others are kept.
     """
     with draft_act(app, actor, "questions answered", number, version) as act:
-        packet = act.packet
-        bench = workbench.answered(act.session, packet)
+        packet, bench = act.packet, act.bench
         if bench.sheet is None:
             raise Conflict(
                 "There is no desk yet, so there are no questions.",

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from sqlalchemy.orm import Session
-
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.sheets import Sheet, SheetDifference, differences, known_for
@@ -12,6 +10,7 @@ from sealpacket.core.sheets.forms import Known
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.acting import draft_act
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.schemas import PacketShown, SheetChanges
 from sealpacket.store.models import DeskSheet, Packet
 
@@ -20,7 +19,7 @@ def what_changes(app: AppContext, number: str) -> SheetChanges:
     """The changes that the newer sheet would make to a draft. Raises Conflict if there is no newer sheet."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
-        newest, new, known = _newest(app, session, packet)
+        newest, new, known = _newest(workbench.answered(session, packet))
         return SheetChanges(
             have=packet.sheet.number if packet.sheet else 0,
             newest=newest.number,
@@ -32,7 +31,7 @@ def bring_along(app: AppContext, actor: Actor, number: str, version: int | None)
     """Move a draft to the newer sheet. Answers that no longer fit are dropped and recorded in the custody log."""
     with draft_act(app, actor, "sheet renewed", number, version) as act:
         packet = act.packet
-        newest, new, known = _newest(app, act.session, packet)
+        newest, new, known = _newest(act.bench)
         gone = dropped(new, packet.answers, known)
         act.detail = {"version": newest.number, "dropped": gone}
         packet.answers = {
@@ -42,7 +41,8 @@ def bring_along(app: AppContext, actor: Actor, number: str, version: int | None)
     return act.shown
 
 
-def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskSheet, Sheet, Known]:
+def _newest(bench: Workbench) -> tuple[DeskSheet, Sheet, Known]:
+    packet = bench.packet
     newest = packet.sheet.desk.sheets[-1] if packet.sheet else None
     if newest is None or packet.sheet is None or newest.number <= packet.sheet.number:
         raise Conflict(
@@ -50,7 +50,6 @@ def _newest(app: AppContext, session: Session, packet: Packet) -> tuple[DeskShee
             "No update is needed.",
             code="newest-sheet",
         )
-    bench = workbench.answered(session, packet)
     return newest, parsed(newest), known_for(bench.answers, bench.facts, bench.people)
 
 
