@@ -10,7 +10,7 @@ from itertools import pairwise
 from typing import Any, cast
 
 from sqlalchemy import bindparam, select, text
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session, joinedload, object_session
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import (
@@ -220,6 +220,12 @@ def _read_logins(session: Session, vendor_id: str) -> list[VendorLogin]:
 
 def login_value(login: VendorLogin) -> Login:
     """A login as the ruling sees it."""
+    session = object_session(login)
+    known = login_values(session, login.vendor_id) if session else {}
+    return known.get(login.id) or _read_login(login)
+
+
+def _read_login(login: VendorLogin) -> Login:
     return Login(
         name=login.name,
         tied=tuple(sorted(tie.contract.number for tie in login.ties)),
@@ -234,7 +240,7 @@ def login_values(session: Session, vendor_id: str) -> dict[str, Login]:
     return of_register(
         session,
         ("logins", vendor_id),
-        lambda: {one.id: login_value(one) for one in logins_of(session, vendor_id)},
+        lambda: {one.id: _read_login(one) for one in logins_of(session, vendor_id)},
     )
 
 
@@ -247,13 +253,12 @@ def question_for(
     on_behalf_of: str | None = None,
 ) -> Question:
     """The question about an asset."""
-    others = dict(login_values(session, asset.vendor_id))
-    own = others.pop(login.id, None) if login else None
+    known = login_values(session, asset.vendor_id)
     return Question(
         need=need,
         day=day,
-        login=own or (login_value(login) if login else None),
-        other_logins=tuple(others.values()),
+        login=login_value(login) if login else None,
+        other_logins=tuple(one for key, one in known.items() if not login or key != login.id),
         on_behalf_of=on_behalf_of,
         sells_paid_help=asset.vendor.sells_paid_help,
     )
@@ -267,7 +272,7 @@ def basis_for(
     login: VendorLogin | None,
     on_behalf_of: str | None = None,
 ) -> Basis:
-    """All that the ruling on one asset is made from. Who asks often in one session gets it from the vendor's shelf."""
+    """All that the ruling on one asset is made from; a session that asks often reads the vendor's candidates once."""
     what = ("basis", asset.id, need, day, login.id if login else None, on_behalf_of)
     return of_register(
         session, what, lambda: _read_basis(session, asset, need, day, login, on_behalf_of)

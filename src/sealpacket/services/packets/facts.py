@@ -14,7 +14,7 @@ from sealpacket.core.sheets import (
     FACTS,
     Fact,
 )
-from sealpacket.services.coverage import login_value, login_values
+from sealpacket.services.coverage import login_value
 from sealpacket.services.packets.expectations import zone_of
 from sealpacket.store.models import Asset, Packet, Person, Site
 from sealpacket.store.register_cache import of_register
@@ -94,15 +94,13 @@ def facts_of(
         _asset_facts(packet.asset, know)
     if packet.login:
         know("login.name", packet.login.name, "the vendor login")
-        session = object_session(packet)
-        known = login_values(session, packet.login.vendor_id) if session else {}
-        value = known.get(packet.login.id) or login_value(packet.login)
         know(
             "login.mailbox_read",
             "yes" if packet.login.mailbox_read else "no",
             f"login {packet.login.name}",
         )
-        know("login.contracts", ", ".join(value.tied), f"login {packet.login.name}")
+        tied = login_value(packet.login).tied
+        know("login.contracts", ", ".join(tied), f"login {packet.login.name}")
         if packet.login.person:
             know("login.person", packet.login.person.key, f"the person behind {packet.login.name}")
     know("ruling.route", ruling.route if ruling else "", "the ruling")

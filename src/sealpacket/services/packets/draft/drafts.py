@@ -14,7 +14,7 @@ from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.life import Life, Turn
 from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
-from sealpacket.services.coverage import LEAN, login_value, logins_of, rule_for
+from sealpacket.services.coverage import LEAN, login_values, logins_of, rule_for
 from sealpacket.services.desks import by_hand_key, desk_for, desk_named, parsed
 from sealpacket.services.packets import briefs, serialize, workbench
 from sealpacket.services.packets.acting import draft_act, show
@@ -298,10 +298,11 @@ def _likeliest_login(
 ) -> VendorLogin | None:
     """Our own login if it is tied to the contract, else one that is, else our own, else any."""
     ruling = rule_for(session, asset, cast(Need, packet.need), datetime.now(UTC).date(), None)
+    known = login_values(session, asset.vendor_id)
 
     def distance(login: VendorLogin) -> tuple[bool, bool, str]:
         own = actor.person_id is not None and login.person_id == actor.person_id
-        return ruling.contract not in login_value(login).tied, not own, login.name
+        return ruling.contract not in known[login.id].tied, not own, login.name
 
     return min(logins_of(session, asset.vendor_id), key=distance, default=None)
 
