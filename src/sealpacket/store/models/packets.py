@@ -409,14 +409,17 @@ class Message(Base):
     @property
     def is_unsent(self) -> bool:
         """Whether it is one of ours that is still to go."""
-        ours = self.direction == "out" and self.taken_back_at is None
-        return ours and self.sent_at is None and not self.failure
+        return self._has_not_gone and not self.failure
 
     @property
     def waits_for_a_person(self) -> bool:
         """Whether it is one of ours that could not be sent, or that has to be passed on by hand."""
+        return self._has_not_gone and (bool(self.failure) or self.how == "hand")
+
+    @property
+    def _has_not_gone(self) -> bool:
         ours = self.direction == "out" and self.taken_back_at is None
-        return ours and self.sent_at is None and (bool(self.failure) or self.how == "hand")
+        return ours and self.sent_at is None
 
     @property
     def open_questions(self) -> list[Asked]:
