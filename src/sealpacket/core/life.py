@@ -233,14 +233,16 @@ class Refusal:
 
 _LIVES = tuple(Life)
 _IS = "{number} is {life}."
+BACK_TO_DRAFTING = "Take it back to drafting first, if the desk refused it, or note a new packet."
+"""The remedy if only a draft will do."""
 REFUSALS: tuple[Refusal, ...] = (
     Refusal(
         Event.SEAL, _LIVES, ANY, "{number} is {life}; only a draft can be sealed.",
-        "Take it back to drafting first, if the desk refused it, or note a new packet.", "not-drafting",
+        BACK_TO_DRAFTING, "not-drafting",
     ),
     Refusal(
         Event.SOLVE, _LIVES, ANY, "{number} is {life}; only a draft can be changed.",
-        "Take it back to drafting first, if the desk refused it, or note a new packet.", "not-drafting",
+        BACK_TO_DRAFTING, "not-drafting",
     ),
     Refusal(
         Event.REOPEN, _LIVES, ANY, "{number} is {life}; it cannot go back to drafting.",
@@ -296,14 +298,19 @@ def possible(state: State, event: Event) -> Transition | None:
 def after(state: State, event: Event, number: str) -> Transition:
     """The transition of an event from a state. Raises Conflict, about the packet of that number, with a remedy."""
     found = possible(state, event)
-    if found is not None:
-        return found
+    if found is None:
+        raise refusal(state, event, number)
+    return found
+
+
+def refusal(state: State, event: Event, number: str) -> Conflict:
+    """The error for an event that is impossible in a state, about the packet of that number."""
     why = next(
         one
         for one in REFUSALS
         if one.event == event and state.life in one.lives and state.delivery in one.deliveries
     )
-    raise Conflict(why.detail.format(number=number, life=state.life), why.remedy, code=why.code)
+    return Conflict(why.detail.format(number=number, life=state.life), why.remedy, code=why.code)
 
 
 def _of(event: Event) -> Iterator[Transition]:

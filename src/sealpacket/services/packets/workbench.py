@@ -15,7 +15,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Stale
 from sealpacket.core.evidence.completeness import Expected
-from sealpacket.core.life import OPEN, Life
+from sealpacket.core.life import BACK_TO_DRAFTING, OPEN, Life
 from sealpacket.core.sheets import (
     Answer,
     Check,
@@ -143,7 +143,7 @@ def need_draft(packet: Packet, version: int | None = None) -> Packet:
     if packet.life != Life.DRAFTING:
         raise Conflict(
             f"{packet.number} is {packet.life}; only a draft can be changed.",
-            "Take it back to drafting first, if the desk refused it, or note a new packet.",
+            BACK_TO_DRAFTING,
             code="not-drafting",
         )
     if version is not None and packet.version != version:

@@ -11,7 +11,15 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import WORKER, Actor, AppContext
 from sealpacket.app.queue import pause_before
 from sealpacket.core.errors import Conflict
-from sealpacket.core.life import AT_DESK, ON_ITS_WAY, Event, Life
+from sealpacket.core.life import (
+    AT_DESK,
+    ON_ITS_WAY,
+    DeliveryState,
+    Event,
+    Life,
+    State,
+    refusal,
+)
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.lodge import health
@@ -100,11 +108,7 @@ def cancel(app: AppContext, actor: Actor, number: str) -> PacketShown:
     with packet_act(app, actor, "lodging cancelled", number) as act:
         packet = act.packet
         if packet.can(Event.CANCEL) and any(one.begun or one.sent for one in packet.cases):
-            raise Conflict(
-                f"{packet.number} may be with the desk already.",
-                "Wait for what comes of it; then close it at the desk.",
-                code="may-be-there",
-            )
+            raise refusal(State(packet.life, DeliveryState.SENDING), Event.CANCEL, packet.number)
         packet.advance(Event.CANCEL)
     return act.shown
 
