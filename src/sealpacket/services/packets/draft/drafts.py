@@ -58,19 +58,17 @@ def note(
     told.
     """
     with app.transaction(actor, "packet noted", "packet") as tx:
-        packet = new_packet(
-            app,
-            tx,
-            actor,
-            Packet(title=title, note=text, need=need, began_at=_past(began_at)),
-            asset,
+        noted = Packet(
+            title=title,
+            note=text,
+            need=need,
+            began_at=_past(began_at),
+            context=context,
+            ticket=PacketTicket(number=ticket, mail=ticket_mail) if ticket or ticket_mail else None,
         )
-        packet.context = context
-        if ticket or ticket_mail:
-            packet.ticket = PacketTicket(number=ticket, mail=ticket_mail)
         if ticket:
             tx.detail["ticket"] = ticket
-        return show(app, tx.session, packet)
+        return show(app, tx.session, new_packet(app, tx, actor, noted, asset))
 
 
 def new_packet(
@@ -87,7 +85,7 @@ def new_packet(
     packet.answers = {}
     packet.exhibits, packet.messages, packet.cases, packet.decisions = [], [], [], []
     packet.access_grants, packet.shipments = [], []
-    packet.ticket = packet.typed_record = None
+    packet.typed_record = None
     packet.delivery, packet.following = PacketDelivery(), PacketFollowing()
     packet.legend = PacketLegend(placeholder_key_sealed=key, key_sealed=legend_key)
     with tx.session.no_autoflush:

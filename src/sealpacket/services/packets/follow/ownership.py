@@ -135,6 +135,8 @@ def follow_up(
         said = f"It follows {before.number}" + (f", {before.reference}" if before.reference else "")
         said += f": {before.cause} {before.cure}".rstrip() if before.cause or before.cure else ""
         whole = "\n\n".join(part for part in (text, f"{said.rstrip('.')}.") if part)
-        noted = Packet(title=title or before.title, note=whole, need=before.need, follows=before)
+        noted = Packet(
+            title=title or before.title, note=whole, need=before.need, follows=before, ticket=None
+        )
         asset = before.asset.id if before.asset else None
         return show(app, tx.session, drafts.new_packet(app, tx, actor, noted, asset))
