@@ -19,7 +19,8 @@ from sealpacket.core.sheets import (
     read_reply,
 )
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import workbench
+from sealpacket.services.packets.acting import show
 from sealpacket.services.packets.follow.news import note_news, take_in
 from sealpacket.services.packets.follow.tray import put_paper
 from sealpacket.services.packets.follow.vendor_files import fetch_waiting
@@ -57,8 +58,7 @@ def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 code="by-hand",
             )
         ask(app, session, packet)
-        session.flush()
-        return serialize.show(workbench.evaluate(app, session, packet))
+        return show(app, session, packet)
 
 
 def ask(app: AppContext, session: Session, packet: Packet) -> None:
