@@ -77,15 +77,15 @@ class HttpDesk(Desk):
 
     def tell(self, update: Update) -> None:
         """Send the update; see Desk.tell. An act with a path of its own goes there, any other as an answer in words."""
-        telling = self.sheet.acts.get(update.act)
+        rule = self.sheet.acts.get(update.act)
         key = {"Idempotency-Key": update.ident}
-        if telling is not None and telling.path:
+        if rule is not None and rule.path:
             facts = update.facts
             if not facts.get("message.text"):  # somebody said nothing: then in our words
                 facts["message.text"] = words_of({}, update.act, facts)
-            body = render(telling.body, facts)
-            path = _path(telling.path, update.reference, facts)
-            self._post(path, body, key, self._as_xml(telling.root, body), method=telling.method)
+            body = render(rule.body, facts)
+            path = _path(rule.path, update.reference, facts)
+            self._post(path, body, key, self._as_xml(rule.root, body), method=rule.method)
             if not update.files:
                 return
         if not self._way.answer:

@@ -77,10 +77,10 @@ class HttpSheetDesk(SheetDesk):
                 found.append((self._pattern(one.path), ("POST", "PUT"), self._file))
         if self._way.answer:
             found.append((self._pattern(self._way.answer), ("POST",), self._answer))
-        for telling in self.sheet.acts.values():
-            if telling.path:
-                path = telling.path.partition("?")[0]
-                found.append((self._pattern(path), (telling.method,), self._answer))
+        for rule in self.sheet.acts.values():
+            if rule.path:
+                path = rule.path.partition("?")[0]
+                found.append((self._pattern(path), (rule.method,), self._answer))
         follow = self._pattern(self._way.follow)
         return [*found, (follow, ("GET",), lambda asked, path: self._said(200))]
 

@@ -123,9 +123,9 @@ def _told_later(sheet: Sheet) -> Iterator[str]:
     for step in sheet.severity.escalation if sheet.severity else ():
         after = f" after {step.after_hours} hours" if step.after_hours else ""
         yield f"Escalated{after} when {step.trigger}: {step.action} {step.contact}".rstrip() + "."
-    for act, telling in sheet.acts.items():
-        within = f", for {telling.within_days} days" if telling.within_days else ""
-        yield f"{act.replace('_', ' ')}: {_told(sheet, telling)}{within}."
+    for act, rule in sheet.acts.items():
+        within = f", for {rule.within_days} days" if rule.within_days else ""
+        yield f"{act.replace('_', ' ')}: {_told(sheet, rule)}{within}."
 
 
 _BY_HAND = {
@@ -148,15 +148,15 @@ def sample_act(sheet: Sheet) -> dict[str, str]:
     return values | {"act.rating": "4"} | ({"act.trigger": rules[0].trigger} if rules else {})
 
 
-def _told(sheet: Sheet, telling: UpdateRule) -> str:
-    if not telling.path:
-        return f"“{telling.words}”" if telling.words else "in our own words"
+def _told(sheet: Sheet, rule: UpdateRule) -> str:
+    if not rule.path:
+        return f"“{rule.words}”" if rule.words else "in our own words"
     values = {path: path.rpartition(".")[2].upper() for path in MESSAGE} | sample_act(sheet)
-    if not telling.body and telling.method == "DELETE":
-        return f"{telling.method} {telling.path}"
-    body = json.dumps(render(telling.body, values), ensure_ascii=False)
-    root = f" as {telling.root}" if telling.root != "answer" else ""
-    return f"{telling.method} {telling.path}{root} with {body}"
+    if not rule.body and rule.method == "DELETE":
+        return f"{rule.method} {rule.path}"
+    body = json.dumps(render(rule.body, values), ensure_ascii=False)
+    root = f" as {rule.root}" if rule.root != "answer" else ""
+    return f"{rule.method} {rule.path}{root} with {body}"
 
 
 _MUTE = "It takes no answers of ours."

@@ -76,8 +76,8 @@ class UpdateRule(Part):
 
 
 def words_of(
-    tellings: Mapping[UpdateKind, UpdateRule], act: UpdateKind, values: Mapping[str, Any]
+    rules: Mapping[UpdateKind, UpdateRule], act: UpdateKind, values: Mapping[str, Any]
 ) -> str:
     """The text of an update: the sheet's own, or the default."""
-    own = tellings[act].words if act in tellings else ""
+    own = rules[act].words if act in rules else ""
     return fill(own or _WORDS[act], values).strip()

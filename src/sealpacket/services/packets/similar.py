@@ -96,7 +96,7 @@ class _Search:
         lexemes = session.scalar(
             text("SELECT tsvector_to_array(to_tsvector('english', :words))"), {"words": words}
         )
-        self._lexemes, one_will_do = _telling(session, lexemes or [])
+        self._lexemes, one_will_do = _distinctive(session, lexemes or [])
         self._given: dict[str, Any] = {
             "query": (" | " if one_will_do else " & ").join(map(_quoted, self._lexemes)),
             "codes": self._codes,
@@ -205,7 +205,7 @@ _TELLS_NOTHING = re.compile(r"-?[\d.,:]{1,3}")
 """A number of up to three signs, such as an hour or a minute, is in texts about anything."""
 
 
-def _telling(session: Session, lexemes: Sequence[str]) -> tuple[list[str], bool]:
+def _distinctive(session: Session, lexemes: Sequence[str]) -> tuple[list[str], bool]:
     """The distinctive words, by the database's statistics; and whether one match is enough.
 
     Where even the rarest is frequent, a packet has to have all of the few rarest.

@@ -46,9 +46,9 @@ def lint_sent(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
                 )
     yield from lint_answer_body(sheet, scope)
     yield from lint_acts(sheet, scope)
-    for act, telling in sheet.acts.items():
+    for act, rule in sheet.acts.items():
         known = ("reference", *MESSAGE, *TOLD)
-        yield from _path(telling.path, ("acts", act, "path"), known, ("reference",))
+        yield from _path(rule.path, ("acts", act, "path"), known, ("reference",))
     yield from _limits(sheet)
     yield from _opening(sheet)
 

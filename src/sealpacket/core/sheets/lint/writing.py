@@ -339,11 +339,11 @@ def lint_answer_body(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
 def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
     """Lint how later updates are written for the desk."""
     over_http = isinstance(sheet.send, OverHttp)
-    for act, telling in sheet.acts.items():
+    for act, rule in sheet.acts.items():
         place: Place = ("acts", act)
-        yield from lint_body(telling.body, (*place, "body"), Known(sheet, place, scope))
-        yield from lint_text(telling.words, (*place, "words"), Known(sheet, place, scope))
-        if telling.path and not over_http:
+        yield from lint_body(rule.body, (*place, "body"), Known(sheet, place, scope))
+        yield from lint_text(rule.words, (*place, "words"), Known(sheet, place, scope))
+        if rule.path and not over_http:
             yield stop(
                 "act-path",
                 (*place, "path"),
@@ -351,7 +351,7 @@ def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
                 "Say in `words` what is written.",
                 name=True,
             )
-        if telling.path and telling.words:
+        if rule.path and rule.words:
             yield stop(
                 "act-twice",
                 (*place, "words"),
@@ -359,7 +359,7 @@ def lint_acts(sheet: Sheet, scope: Scope) -> Iterator[Fault]:
                 "Take `words` out, or `path`.",
                 name=True,
             )
-        if telling.body and not telling.path:
+        if rule.body and not rule.path:
             yield stop(
                 "act-path",
                 place,

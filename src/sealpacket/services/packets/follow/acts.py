@@ -46,8 +46,8 @@ def change_severity(
         if fault is not None:
             raise Conflict(fault.sentence, f"{fault.remedy}, then change it.", code="duty")
         values = {"act.level": level, "act.label": asked.label}
-        telling = NewUpdate(text, "severity", case, values=values)
-        outbox.write(app, act.session, packet, actor.name, telling)
+        update = NewUpdate(text, "severity", case, values=values)
+        outbox.write(app, act.session, packet, actor.name, update)
     return act.shown
 
 
@@ -82,8 +82,8 @@ def escalate(
                 "Wait until then, or write a comment.",
                 code="too-early",
             )
-        telling = NewUpdate(text, "escalate", case, values={"act.trigger": rules[step].trigger})
-        outbox.write(app, act.session, packet, actor.name, telling)
+        update = NewUpdate(text, "escalate", case, values={"act.trigger": rules[step].trigger})
+        outbox.write(app, act.session, packet, actor.name, update)
     return act.shown
 
 
@@ -117,8 +117,8 @@ def change_contact(
         values = {
             "person": person, "act.name": found["name"], "act.mail": found["mail"], "act.phone": found["phone"],
         }  # fmt: skip
-        telling = NewUpdate(text, "contact", case, values=values)
-        outbox.write(app, act.session, packet, actor.name, telling)
+        update = NewUpdate(text, "contact", case, values=values)
+        outbox.write(app, act.session, packet, actor.name, update)
     return act.shown
 
 
@@ -149,8 +149,8 @@ def change_told(
                 field="people",
             )
         mails = ", ".join(str(known[key]["mail"]) for key in people)
-        telling = NewUpdate(text, "told", case, values={"people": [*people], "act.people": mails})
-        outbox.write(app, act.session, packet, actor.name, telling)
+        update = NewUpdate(text, "told", case, values={"people": [*people], "act.people": mails})
+        outbox.write(app, act.session, packet, actor.name, update)
     return act.shown
 
 
@@ -214,8 +214,8 @@ def rate(
             )
         if not 1 <= rating <= _BEST:
             raise Invalid("A rating goes from 1 to 5.", "Choose one of them.", field="rating")
-        telling = NewUpdate(text, "rate", case, values={"act.rating": rating})
-        outbox.write(app, act.session, packet, actor.name, telling)
+        update = NewUpdate(text, "rate", case, values={"act.rating": rating})
+        outbox.write(app, act.session, packet, actor.name, update)
     return act.shown
 
 

@@ -40,8 +40,8 @@ def comment(
     """Send a comment to the desk, with files added since. It answers none of the desk's questions."""
     with packet_act(app, actor, "comment written", number, characters=len(text)) as act:
         packet = need_open(act.packet)
-        telling = NewUpdate(text, case=case or _case_of_one(packet), files=files)
-        outbox.write(app, act.session, packet, actor.name, telling)
+        update = NewUpdate(text, case=case or _case_of_one(packet), files=files)
+        outbox.write(app, act.session, packet, actor.name, update)
         act.detail["files"] = list(files)
     return act.shown
 
@@ -69,8 +69,8 @@ def reply(
             or next((one.message.case.called for one in answered if one.message.case), "")
             or _case_of_one(packet)
         )
-        telling = NewUpdate(text, case=label, files=files)
-        message = outbox.write(app, act.session, packet, actor.name, telling)
+        update = NewUpdate(text, case=label, files=files)
+        message = outbox.write(app, act.session, packet, actor.name, update)
         for one in answered:
             one.answer_id, one.done_at, one.done_by = message.id, datetime.now(UTC), actor.name
         if message.case is not None and not _asks(packet, message.case):

@@ -55,21 +55,19 @@ def need_open(packet: Packet) -> Packet:
     )
 
 
-def write(
-    app: AppContext, session: Session, packet: Packet, by: str, telling: NewUpdate
-) -> Message:
+def write(app: AppContext, session: Session, packet: Packet, by: str, update: NewUpdate) -> Message:
     """Store a message of ours and queue it.
 
     Raises Conflict where it holds a secret about which nobody has decided, or a file that the desk does not take.
     """
     sheet = workbench.sheet_of(packet)
-    case = workbench.case_named(packet, telling.case)
-    files = [_ready_file(packet, name) for name in telling.files]
+    case = workbench.case_named(packet, update.case)
+    files = [_ready_file(packet, name) for name in update.files]
     _within_limits(packet, sheet, files)
-    text = telling.text.strip() or _instead(telling, files)
-    message = redacted(app, session, packet, text, named_by(telling.values))
-    message.by, message.case, message.act = by, case, telling.act
-    message.act_values = telling.values
+    text = update.text.strip() or _instead(update, files)
+    message = redacted(app, session, packet, text, named_by(update.values))
+    message.by, message.case, message.act = by, case, update.act
+    message.act_values = update.values
     message.how = "hand" if isinstance(sheet.send, ByHand) else "desk"
     packet.messages.append(message)
     session.flush()
@@ -83,11 +81,11 @@ def write(
     return message
 
 
-def _instead(telling: NewUpdate, files: Sequence[Exhibit]) -> str:
+def _instead(update: NewUpdate, files: Sequence[Exhibit]) -> str:
     """Words where somebody gave none: the names of the files; an act has words of its own."""
     if files:
         return f"Here {'is' if len(files) == 1 else 'are'} {', '.join(f.goes_as for f in files)}."
-    if telling.act == "comment":
+    if update.act == "comment":
         raise Invalid("There is nothing to say.", "Write something, or add a file.", field="text")
     return ""
 

@@ -44,8 +44,8 @@ def possible(packet: Packet) -> Iterator[ActShown]:
         "open_again": late if not is_open else "It is open.",
     }
     for act, because in reasons.items():
-        telling = sheet.acts.get(act)
-        own = telling is not None and bool(telling.path or telling.words)
+        written = sheet.acts.get(act)
+        own = written is not None and bool(written.path or written.words)
         yield ActShown(act=act, possible=not because, because=because, own=own)
 
 
