@@ -12,7 +12,7 @@ from collections.abc import Callable, Hashable
 from threading import Lock
 from typing import Any, TypeVar, cast
 
-from sqlalchemy import event, func, select
+from sqlalchemy import delete, event, func, select
 from sqlalchemy.orm import ORMExecuteState, Session
 
 from sealpacket.store.models import RegisterChange
@@ -91,13 +91,8 @@ def note_written(session: Session) -> None:
 def forget_old_changes(session: Session) -> int:
     """Remove noted transactions that are of no use any more; gives how many."""
     oldest = select(RegisterChange.id).order_by(RegisterChange.id.desc()).offset(KEPT).limit(1)
-    found = session.scalars(oldest).one_or_none()
-    if found is None:
-        return 0
-    old = session.scalars(select(RegisterChange).where(RegisterChange.id <= found)).all()
-    for one in old:
-        session.delete(one)
-    return len(old)
+    old = delete(RegisterChange).where(RegisterChange.id <= oldest.scalar_subquery())
+    return int(session.execute(old).rowcount)  # type: ignore[attr-defined]
 
 
 @event.listens_for(Session, "after_flush")
