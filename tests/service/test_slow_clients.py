@@ -47,7 +47,7 @@ def connected(house: RunningHouse, sent: bytes) -> Iterator[list[socket.socket]]
         yield made
 
 
-def health(house: RunningHouse, seconds: float = 5) -> int:
+def health(house: RunningHouse, seconds: float = 9) -> int:
     return httpx.get(
         f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=seconds
     ).status_code

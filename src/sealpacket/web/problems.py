@@ -154,7 +154,6 @@ def add_handlers(app: Flask) -> None:
         return response
 
     @app.errorhandler(SlowBody)
-    @app.errorhandler(BlockingIOError)
     def _slow(error: OSError) -> Response:
         return problem(
             408,

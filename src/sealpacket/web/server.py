@@ -5,15 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
-from gunicorn.http import wsgi as http
 
 from sealpacket.web.app import wsgi
-from sealpacket.web.gathering import Gatherer
-
-http.SERVER = "sealpacket"
-KEPT_OPEN = 75
-"""Seconds that an idle connection stays open: longer than clients and proxies keep theirs, so that they close it, and
-never we while a request is on its way."""
+from sealpacket.web.serving.worker import LoopWorker
 
 
 class Server(BaseApplication):  # type: ignore[misc]
@@ -24,10 +18,9 @@ class Server(BaseApplication):  # type: ignore[misc]
         self._settings: dict[str, Any] = {
             "bind": f"fd://{socket}" if socket is not None else f"127.0.0.1:{port}",
             "workers": workers,
-            "worker_class": Gatherer,
+            "worker_class": LoopWorker,
             "threads": 8,
             "timeout": 120,
-            "keepalive": KEPT_OPEN,
             "graceful_timeout": 5,
             "loglevel": "warning",
             "control_socket_disable": True,

@@ -1,0 +1,105 @@
+"""The gunicorn worker that serves connections from an event loop."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import signal
+from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+from typing import Any
+
+from gunicorn.workers.base import Worker
+
+from sealpacket.web.serving.application import Batch, ask
+from sealpacket.web.serving.connection import READ, Connection
+
+TRANSFERS = 6
+"""Threads of one process for uploads and downloads."""
+SPARE = 64
+"""Reserve of connections; below it the oldest incomplete requests are closed."""
+
+
+class LoopWorker(Worker):  # type: ignore[misc]
+    """Serves the process's listening sockets; `threads` and `worker_connections` of the settings apply."""
+
+    def __init__(self, *arguments: Any, **more: Any) -> None:
+        super().__init__(*arguments, **more)
+        self._connections: dict[Connection, None] = {}
+        self._files: dict[str, asyncio.Task[Batch | None]] = {}
+
+    def run(self) -> None:
+        """Serve until a signal asks for the end."""
+        self.requests = ThreadPoolExecutor(self.cfg.threads, thread_name_prefix="request")
+        self.transfers = ThreadPoolExecutor(TRANSFERS, thread_name_prefix="transfer")
+        asyncio.run(self._serve())
+
+    async def _serve(self) -> None:
+        loop, ending = asyncio.get_running_loop(), asyncio.Event()
+        for number in (signal.SIGTERM, signal.SIGINT, signal.SIGQUIT):
+            loop.add_signal_handler(number, ending.set)
+        servers = [
+            await asyncio.start_server(self._accept, sock=one.sock, limit=READ // 2)
+            for one in self.sockets
+        ]
+        while not ending.is_set() and os.getppid() == self.ppid:
+            self.notify()
+            with suppress(TimeoutError):
+                await asyncio.wait_for(ending.wait(), 1)
+        for server in servers:
+            server.close()
+        await self._finish()
+
+    async def _finish(self) -> None:
+        """Let requests that have arrived be answered."""
+        with suppress(TimeoutError):
+            async with asyncio.timeout(self.cfg.graceful_timeout):
+                while not all(one.is_gathering for one in self._connections):
+                    self.notify()
+                    await asyncio.sleep(0.05)
+
+    async def _accept(self, reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
+        connection = Connection(self, reader, writer)
+        self._connections[connection] = None
+        if len(self._connections) > self.cfg.worker_connections - SPARE:
+            self._make_room()
+        try:
+            await connection.serve()
+        finally:
+            del self._connections[connection]
+
+    def _make_room(self) -> None:
+        """Close the connection whose request is incomplete for longest, or else the one that is idle for longest."""
+        waiting = [one for one in self._connections if one.is_gathering]
+        if waiting:
+            min(waiting, key=lambda one: (one.is_idle, one.since)).drop()
+
+    async def is_signed_in(self, headers: Iterable[tuple[bytes, bytes]]) -> bool:
+        """See Process. The application decides."""
+        given = {
+            f"HTTP_{name.decode().upper()}": value.decode("latin-1")
+            for name, value in headers
+            if name in (b"authorization", b"cookie")
+        }
+        if not given:
+            return False
+        loop = asyncio.get_running_loop()
+        status, _, _ = await loop.run_in_executor(
+            self.requests, ask, self.wsgi, "/api/v1/me", given
+        )
+        return status.startswith("200 ")
+
+    async def file(self, path: str) -> Batch | None:
+        """See Process. Loaded once, however many ask for it at the same time."""
+        if path not in self._files:
+            self._files[path] = asyncio.create_task(self._load(path))
+        answer = await asyncio.shield(self._files[path])
+        if answer is None:
+            self._files.pop(path, None)
+        return answer
+
+    async def _load(self, path: str) -> Batch | None:
+        loop = asyncio.get_running_loop()
+        status, headers, body = await loop.run_in_executor(self.requests, ask, self.wsgi, path, {})
+        return Batch(status, headers, [body], len(body)) if status.startswith("200 ") else None
