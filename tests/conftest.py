@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import random
-import ssl
 import time
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack
@@ -20,6 +19,7 @@ from sealpacket.client import SealPacket, make_token, polling
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from sealpacket.settings import Settings
+from tests import plain_http
 from tests.houses import copied_house, shared_by_the_run
 
 hypothesis_settings.register_profile("unhurried", deadline=None)
@@ -70,8 +70,6 @@ GOOD_ANSWERS = {
     "tried": "Moved the catalogue volume: no change.",
 }
 Said = TypeVar("Said")
-NO_TLS = ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT)
-"""For calls without TLS: reading whom this machine trusts takes longer than most of them."""
 NOTE = "Volumes on the book-store array answer slowly since this morning; searches time out."
 
 
@@ -173,12 +171,10 @@ class Tarnfell(Standin):
     def call(self, method: str, path: str, **arguments: Any) -> httpx.Response:
         """Speak to it as a customer would."""
         headers = {"Authorization": f"Bearer {self.token}", **arguments.pop("headers", {})}
-        return httpx.request(
+        return plain_http.request(
             method,
             self.address + path,
             headers=headers,
-            trust_env=False,
-            verify=NO_TLS,
             **arguments,
         )
 
@@ -248,9 +244,7 @@ def reference_of(house: RunningHouse) -> dict[str, Any]:
         house.address, "marit", house.sign_ins["marit"], "reading the reference"
     ).token
     headers = {"Authorization": f"Bearer {token}"}
-    found: dict[str, Any] = httpx.get(
-        f"{house.address}/openapi.json", headers=headers, trust_env=False, verify=NO_TLS, timeout=60
-    ).json()
+    found: dict[str, Any] = plain_http.get(f"{house.address}/openapi.json", headers=headers).json()
     return found
 
 

@@ -11,13 +11,14 @@ import pytest
 
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
+from tests import plain_http
 from tests.conftest import Tarnfell, reference_of, until
 
 
 @pytest.fixture
 def http(house: RunningHouse) -> Iterator[httpx.Client]:
     """A client with Marit's token."""
-    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=30) as client:
+    with plain_http.client(base_url=f"{house.address}/api/v1") as client:
         body = {"name": "marit", "password": house.sign_ins["marit"], "purpose": "curl"}
         client.headers["Authorization"] = (
             f"Bearer {client.post('/tokens', json=body).json()['token']}"

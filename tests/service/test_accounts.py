@@ -10,7 +10,8 @@ import pytest
 
 from sealpacket.client import NoService, Refused, SealPacket, make_token
 from sealpacket.demo.house import HouseError, RunningHouse
-from tests.conftest import ARRAY, NO_TLS
+from tests import plain_http
+from tests.conftest import ARRAY
 
 RIGHT = "four-quiet-herons-here"
 
@@ -18,7 +19,7 @@ RIGHT = "four-quiet-herons-here"
 @pytest.fixture
 def browser(house: RunningHouse) -> Iterator[httpx.Client]:
     """What a browser does: it keeps the cookie."""
-    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=60) as client:
+    with plain_http.client(base_url=f"{house.address}/api/v1") as client:
         yield client
 
 
@@ -99,7 +100,7 @@ def test_nobody_can_lock_another_person_out_of_a_browser_they_use(
 ) -> None:
     known_account(house, "beset")
     assert browser.post("/sign-in", json={"name": "beset", "password": RIGHT}).status_code == 200
-    with httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=60) as stranger:
+    with plain_http.client(base_url=f"{house.address}/api/v1") as stranger:
         for _ in range(6):
             stranger.post("/sign-in", json={"name": "beset", "password": "wrong"})
         assert (
@@ -119,7 +120,7 @@ def test_many_guesses_at_once_are_no_more_than_a_few(house: RunningHouse) -> Non
     def guess(number: int) -> int:
         body = {"name": "rushed", "password": f"wrong {number}"}
         url = f"{house.address}/api/v1/sign-in"
-        return httpx.post(url, json=body, trust_env=False, verify=NO_TLS, timeout=60).status_code
+        return plain_http.post(url, json=body).status_code
 
     with ThreadPoolExecutor(30) as pool:
         answers = list(pool.map(guess, range(30)))
@@ -198,7 +199,7 @@ class Someone:
     def __init__(self, house: RunningHouse, marit: SealPacket, name: str) -> None:
         self.house, self.name = house, name
         marit.accounts.add(name, RIGHT, ["reader"])
-        self.browser = httpx.Client(base_url=f"{house.address}/api/v1", trust_env=False, timeout=60)
+        self.browser = plain_http.client(base_url=f"{house.address}/api/v1")
         self.me = self.browser.post("/sign-in", json={"name": name, "password": RIGHT}).json()
         self.client = SealPacket(
             house.address, make_token(house.address, name, RIGHT, "laptop").token
@@ -211,7 +212,7 @@ class Someone:
             token = bool(self.client.me())
         except Refused:
             token = False
-        feed = httpx.get(self.calendar, trust_env=False, verify=NO_TLS, timeout=60)
+        feed = plain_http.get(self.calendar)
         return [self.browser.get("/me").status_code == 200, token, feed.status_code == 200]
 
 
@@ -329,18 +330,13 @@ def test_bodies_that_cannot_be_read_are_refused_by_name(
 
 
 def test_the_page_is_kept_from_frames_and_foreign_scripts(house: RunningHouse) -> None:
-    answer = httpx.get(house.address, trust_env=False, verify=NO_TLS, timeout=60)
+    answer = plain_http.get(house.address)
     policy = answer.headers["Content-Security-Policy"]
     assert "default-src 'none'" in policy
     assert "script-src 'self';" in policy
     assert "frame-ancestors 'none'" in policy
     assert answer.headers["X-Content-Type-Options"] == "nosniff"
-    assert (
-        httpx.get(
-            f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=60
-        ).headers["Cache-Control"]
-        == "no-store"
-    )
+    assert plain_http.get(f"{house.address}/api/v1/health").headers["Cache-Control"] == "no-store"
 
 
 @pytest.mark.parametrize(
@@ -353,7 +349,7 @@ def test_the_page_is_kept_from_frames_and_foreign_scripts(house: RunningHouse) -
     ],
 )
 def test_only_the_console_is_served(house: RunningHouse, path: str) -> None:
-    answer = httpx.get(house.address + path, trust_env=False, verify=NO_TLS, timeout=60)
+    answer = plain_http.get(house.address + path)
     assert answer.status_code in (200, 404)
     assert "sealpacket-console" not in answer.text
     assert "root:" not in answer.text

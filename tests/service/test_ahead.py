@@ -7,7 +7,6 @@ from email import message_from_bytes, policy
 from itertools import count
 from typing import Any
 
-import httpx
 import pytest
 from icalendar import Calendar
 
@@ -15,7 +14,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import digests
-from tests.conftest import NO_TLS
+from tests import plain_http
 
 TODAY = datetime.now(UTC).date()
 numbers = count(1)
@@ -125,7 +124,7 @@ def test_a_calendar_is_read_by_whoever_has_its_address(marit: SealPacket, vendor
                            starts_on=day(-10), ends_on=day(15), co_term=False)  # fmt: skip
     marit.choose_digest("never", vendors=[vendor])
     address = marit.new_calendar()
-    answer = httpx.get(address, trust_env=False, verify=NO_TLS, timeout=60)
+    answer = plain_http.get(address)
     assert answer.status_code == 200, answer.text
     assert answer.headers["Content-Type"].startswith("text/calendar")
     events = {str(e["SUMMARY"]): e for e in Calendar.from_ical(answer.content).walk("VEVENT")}
@@ -137,16 +136,13 @@ def test_a_calendar_is_read_by_whoever_has_its_address(marit: SealPacket, vendor
     assert days["APART (Care) ends"] == day(15)
     assert f"contract {vendor}/OVER ends" in days, "what lapsed lately is still there"
     again = {
-        str(e["UID"])
-        for e in Calendar.from_ical(
-            httpx.get(address, trust_env=False, verify=NO_TLS, timeout=60).content
-        ).walk("VEVENT")
+        str(e["UID"]) for e in Calendar.from_ical(plain_http.get(address).content).walk("VEVENT")
     }
     assert again == {str(e["UID"]) for e in events.values()}, "the same events keep their ids"
     later = marit.new_calendar()
-    assert httpx.get(address, trust_env=False, verify=NO_TLS, timeout=60).status_code == 404
+    assert plain_http.get(address).status_code == 404
     assert not marit.end_calendar().calendar
-    assert httpx.get(later, trust_env=False, verify=NO_TLS, timeout=60).status_code == 404
+    assert plain_http.get(later).status_code == 404
 
 
 @pytest.mark.parametrize(

@@ -7,14 +7,14 @@ import json
 from pathlib import Path
 from uuid import uuid4
 
-import httpx
 import pytest
 
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
-from tests.conftest import ARRAY, GOOD_ANSWERS, NO_TLS, NOTE, Standin, Tarnfell, add, until
+from tests import plain_http
+from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, Standin, Tarnfell, add, until
 
 
 def test_a_sheet_comes_back_as_it_was_written(marit: SealPacket) -> None:
@@ -98,9 +98,7 @@ def call(
 ) -> int:
     signature = hmac.new(secret.encode(), body, "sha256").hexdigest()
     url = f"{house.address}/hooks/{desk}"
-    return httpx.post(
-        url, content=body, headers={header: signature}, trust_env=False, verify=NO_TLS, timeout=60
-    ).status_code
+    return plain_http.post(url, content=body, headers={header: signature}).status_code
 
 
 def test_a_desk_calls_and_we_look(

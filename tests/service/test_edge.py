@@ -12,7 +12,8 @@ import pytest
 
 from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import ARRAY, NO_TLS, NOTE, reference_of
+from tests import plain_http
+from tests.conftest import ARRAY, NOTE, reference_of
 
 CANARY = "CANARY-hunter2-secret"
 
@@ -21,12 +22,9 @@ CANARY = "CANARY-hunter2-secret"
 def api(house: RunningHouse, marit: SealPacket) -> httpx.Client:
     """A plain client with Marit's token."""
     token = marit._wire._client.headers["Authorization"]
-    return httpx.Client(
+    return plain_http.client(
         base_url=f"{house.address}/api/v1",
         headers={"Authorization": token},
-        trust_env=False,
-        verify=NO_TLS,
-        timeout=60,
     )
 
 
@@ -133,7 +131,7 @@ def test_one_bad_record_breaks_no_workbook() -> None:
 
 
 def test_long_and_strange_addresses(house: RunningHouse) -> None:
-    with httpx.Client(base_url=house.address, trust_env=False, verify=NO_TLS, timeout=60) as client:
+    with plain_http.client(base_url=house.address) as client:
         assert client.get("/" + "a" * 300).status_code == 200
         assert client.get("/api/v1/nothing").json()["code"] == "not-found"
         wrong = client.request("DELETE", "/api/v1/tokens")
@@ -145,7 +143,7 @@ def test_long_and_strange_addresses(house: RunningHouse) -> None:
 
 
 def test_headers_keep_the_page_to_itself(house: RunningHouse) -> None:
-    with httpx.Client(base_url=house.address, trust_env=False, verify=NO_TLS, timeout=60) as client:
+    with plain_http.client(base_url=house.address) as client:
         page, again = client.get("/"), client.get("/")
     policy = page.headers["Content-Security-Policy"]
     assert "unsafe" not in policy

@@ -10,7 +10,6 @@ import subprocess
 import sys
 from pathlib import Path
 
-import httpx
 import psycopg
 import pytest
 from openapi_spec_validator import validate
@@ -19,7 +18,8 @@ from sealpacket.client import Refused, SealPacket, make_token
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster, ClusterError, free_port
 from sealpacket.demo.house import HouseError, RunningHouse
-from tests.conftest import NO_TLS, ROOT, add, reference_of, until
+from tests import plain_http
+from tests.conftest import ROOT, add, reference_of, until
 
 
 @pytest.fixture
@@ -138,7 +138,7 @@ def test_migrations_make_the_tables_that_the_models_say(house: RunningHouse) -> 
 def test_what_is_not_there_is_a_problem_too(
     house: RunningHouse, method: str, path: str, status: int
 ) -> None:
-    answer = httpx.request(method, house.address + path, trust_env=False, verify=NO_TLS, timeout=60)
+    answer = plain_http.request(method, house.address + path)
     assert answer.status_code == status
     assert answer.headers["Content-Type"] == "application/problem+json"
     assert answer.json()["remedy"]
@@ -178,7 +178,7 @@ def test_a_stopped_database_is_told_and_nothing_is_lost(
             marit.packets.note("Noted while it is stopped")
         assert (caught.value.status, caught.value.code) == (503, "database-unreachable")
         assert "start PostgreSQL" in caught.value.remedy
-        page = httpx.get(house.address, trust_env=False, verify=NO_TLS, timeout=60)
+        page = plain_http.get(house.address)
         assert page.status_code == 200, "the console still comes, and says what is wrong"
     finally:
         house.cluster.serve()

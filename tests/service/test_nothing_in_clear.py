@@ -9,14 +9,14 @@ import re
 import subprocess
 import zipfile
 
-import httpx
 import pytest
 
 from sealpacket.client import SealPacket, make_token
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import binaries
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import NO_TLS, add, reference_of
+from tests import plain_http
+from tests.conftest import add, reference_of
 
 PLANTED = "Hunter2-Zebra"
 TELLS = f"password={PLANTED}"
@@ -87,8 +87,8 @@ def test_no_answer_to_a_reader_holds_it(
     token = make_token(house.address, "wanda", "a-long-enough-password", "looking").token
     asset = packet.asset.id if packet.asset else ""
     answered = 0
-    with httpx.Client(
-        base_url=house.address, headers={"Authorization": f"Bearer {token}"}, trust_env=False, verify=NO_TLS, timeout=60
+    with plain_http.client(
+        base_url=house.address, headers={"Authorization": f"Bearer {token}"}
     ) as reader:  # fmt: skip
         for path, operations in reference_of(house)["paths"].items():
             if "get" not in operations:

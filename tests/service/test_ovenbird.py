@@ -17,7 +17,8 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
 from sealpacket.services.packets.lodge.deliveries import deliver
 from sealpacket.services.packets.workbench import find_packet
-from tests.conftest import NO_TLS, Standin, add, stops, until
+from tests import plain_http
+from tests.conftest import Standin, add, stops, until
 
 SWITCH, FIREWALL = "OBS4-551203", "OBF2-118804"
 NOTE = "Ports 12 to 24 of the switch lose their link every few minutes since the night."
@@ -34,13 +35,10 @@ class Ovenbird(Standin):
         self, fields: dict[str, str], files: Any = (), who: str = "teo.valcourt@quillmere.example"
     ) -> httpx.Response:
         parts = [(name, (None, value)) for name, value in fields.items()]
-        return httpx.post(
+        return plain_http.post(
             f"{self.address}/requests",
             files=[*parts, *files],
             auth=(who, self.token),
-            trust_env=False,
-            verify=NO_TLS,
-            timeout=60,
         )
 
 
@@ -213,12 +211,7 @@ def test_the_stand_in_has_rules_of_its_own(
 
 def test_the_stand_in_knows_who_is_speaking(ovenbird: Ovenbird) -> None:
     assert ovenbird.post(GOOD, who="nobody@quillmere.example").status_code == 401
-    assert (
-        httpx.get(
-            f"{ovenbird.address}/requests/OBR-1", trust_env=False, verify=NO_TLS, timeout=60
-        ).status_code
-        == 401
-    )
+    assert plain_http.get(f"{ovenbird.address}/requests/OBR-1").status_code == 401
 
 
 def test_a_sheet_with_faults_is_not_taken_and_all_of_them_are_told(

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import httpx
 import pytest
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import NO_TLS, Standin, add, lodge, stops, until
+from tests import plain_http
+from tests.conftest import Standin, add, lodge, stops, until
 
 VENDOR = "pellwick"
 LICENCE = "PW-LIC-5520"
@@ -127,22 +127,14 @@ def test_a_refusal_in_xml_is_read(marit: SealPacket, desk: Standin, ready: Packe
 )
 def test_the_stand_in_is_strict(desk: Standin, document: bytes, code: str) -> None:
     headers = {"Authorization": f"Bearer {desk.token}"}
-    told = httpx.post(
+    told = plain_http.post(
         f"{desk.address}/intakes",
         content=document,
         headers=headers,
-        trust_env=False,
-        verify=NO_TLS,
-        timeout=60,
     )
     assert told.status_code == 422
     assert f'code="{code}"' in told.text
-    assert (
-        httpx.post(
-            f"{desk.address}/intakes", content=b"", trust_env=False, verify=NO_TLS, timeout=60
-        ).status_code
-        == 401
-    )
+    assert plain_http.post(f"{desk.address}/intakes", content=b"").status_code == 401
 
 
 def test_the_stand_in_takes_no_file_in_clear(
@@ -151,7 +143,5 @@ def test_the_stand_in_takes_no_file_in_clear(
     packet = lodge(marit, ready.number)
     headers = {"Authorization": f"Bearer {desk.token}"}
     url = f"{desk.address}/intakes/{packet.reference}/files/PF-01-a.log.p7m"
-    told = httpx.put(
-        url, content=b"in clear", headers=headers, trust_env=False, verify=NO_TLS, timeout=60
-    )
+    told = plain_http.put(url, content=b"in clear", headers=headers)
     assert (told.status_code, 'code="not_for_us"' in told.text) == (422, True)

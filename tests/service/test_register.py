@@ -11,7 +11,7 @@ import pytest
 
 from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import NO_TLS
+from tests import plain_http
 
 
 def fresh(prefix: str) -> str:
@@ -188,20 +188,15 @@ def test_a_change_says_which_version_it_changes(
     address = f"{house.address}/api/v1/vendors/{vendor}"
 
     def patch(**headers: str) -> httpx.Response:
-        return httpx.patch(
+        return plain_http.patch(
             address,
             json={"notes": "x"},
             headers={"Authorization": token, **headers},
-            trust_env=False,
-            verify=NO_TLS,
-            timeout=60,
         )
 
     assert patch().status_code == 428
     assert patch(**{"If-Match": "nonsense"}).json()["code"] == "bad-etag"
-    etag = httpx.get(
-        address, headers={"Authorization": token}, trust_env=False, verify=NO_TLS, timeout=60
-    ).headers["ETag"]
+    etag = plain_http.get(address, headers={"Authorization": token}).headers["ETag"]
     assert patch(**{"If-Match": etag}).status_code == 200
     assert patch(**{"If-Match": etag}).status_code == 412
 

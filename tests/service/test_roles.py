@@ -17,7 +17,8 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.settings import Settings
 from sealpacket.web.app import make_app
 from sealpacket.web.guard import ANY_ROLE, ANYONE, required_roles
-from tests.conftest import NO_TLS, ROOT, reference_of
+from tests import plain_http
+from tests.conftest import ROOT, reference_of
 
 ROLES = ("keeper", "preparer", "releaser", "reader", "admin")
 PASSWORD = "one-role-is-enough-here"
@@ -93,9 +94,7 @@ def tokens(house: RunningHouse) -> Iterator[dict[str, str]]:
 
 def _token(house: RunningHouse, name: str) -> str:
     body = {"name": name, "password": PASSWORD, "purpose": "roles"}
-    answer = httpx.post(
-        f"{house.address}/api/v1/tokens", json=body, trust_env=False, verify=NO_TLS, timeout=60
-    )
+    answer = plain_http.post(f"{house.address}/api/v1/tokens", json=body)
     return str(answer.json()["token"])
 
 
@@ -105,13 +104,10 @@ def knock(house: RunningHouse, method: str, path: str, token: str | None) -> htt
     concrete = re.sub(r"<[^>]*>", "nothing-there", concrete)
     headers: dict[str, str] = {"Authorization": f"Bearer {token}"} if token else {}
     arguments: dict[str, Any] = {} if method in ("GET", "DELETE") else {"json": {}}
-    return httpx.request(
+    return plain_http.request(
         method,
         house.address + concrete,
         headers=headers,
-        trust_env=False,
-        verify=NO_TLS,
-        timeout=60,
         **arguments,
     )
 

@@ -8,13 +8,12 @@ from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
 
-import httpx
 import pytest
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import NO_TLS
+from tests import plain_http
 from tests.houses import CONSOLE
 
 PROCESSES = 2
@@ -48,9 +47,7 @@ def connected(house: RunningHouse, sent: bytes) -> Iterator[list[socket.socket]]
 
 
 def health(house: RunningHouse, seconds: float = 9) -> int:
-    return httpx.get(
-        f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=seconds
-    ).status_code
+    return plain_http.get(f"{house.address}/api/v1/health", timeout=seconds).status_code
 
 
 def largest_file() -> Path:
@@ -68,9 +65,7 @@ def test_slow_clients_hold_no_thread(
     with connected(house, STARTS[start].replace(b"FILE", file.name.encode())):
         assert health(house) == 200
         assert marit.me().name == "marit"
-        with httpx.Client(
-            base_url=house.address, trust_env=False, verify=NO_TLS, timeout=10
-        ) as page:
+        with plain_http.client(base_url=house.address, timeout=10) as page:
             assert "<script" in page.get("/").text
             assert page.get(f"/static/{file.name}").content == file.read_bytes()
         marit.exhibits.add(noted.number, tmp_path / "large.log")

@@ -10,14 +10,14 @@ from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 
-import httpx
 import pytest
 from PIL import Image
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
-from tests.conftest import NO_TLS, add, until
+from tests import plain_http
+from tests.conftest import add, until
 
 
 def process_of(house: RunningHouse, name: str) -> subprocess.Popen[bytes]:
@@ -62,9 +62,7 @@ def test_that_no_worker_is_there_is_told(house: RunningHouse, marit: SealPacket)
     house.end("worker")
     try:
         assert not marit.today().worker
-        health = httpx.get(
-            f"{house.address}/api/v1/health", trust_env=False, verify=NO_TLS, timeout=60
-        )
+        health = plain_http.get(f"{house.address}/api/v1/health")
         assert (health.status_code, health.json()["worker"], health.json()["database"]) == (
             200,
             False,
