@@ -16,6 +16,7 @@ from typer.testing import CliRunner
 from sealpacket.cli.program import build
 from sealpacket.client import ClientError
 from sealpacket.core.redact import folder as module
+from sealpacket.core.redact import mending
 
 LINE = "2026-11-23T08:40:12Z E0417 client=10.40.7.22 by Ines Harrowgate on LK40-7731-0931 password=Tr0ub4dor-77\n"
 TERMS = "kind,value\nperson,Ines Harrowgate\nasset,LK40-7731-0931\n"
@@ -95,7 +96,7 @@ def test_what_is_held_has_no_copy_and_ends_with_3(logs: Path) -> None:
 
 
 def test_what_leaks_ends_with_4(logs: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(module, "MENDS", 0)
+    monkeypatch.setattr(mending, "MENDS", 0)
     (logs / "logs/b.log").write_text("typed Tr0ub4dor-77 at the prompt\n")
     code, said = say(logs)
     assert code == 4, said

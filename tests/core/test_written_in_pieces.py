@@ -11,7 +11,7 @@ from reportlab.pdfgen.canvas import Canvas
 from typer.testing import CliRunner
 
 from sealpacket.cli.program import build
-from sealpacket.core.redact import folder
+from sealpacket.core.redact import mending
 from sealpacket.core.redact.leakcheck import Leak, LeakReport, still_there
 from sealpacket.core.redact.pieces import in_pieces
 from sealpacket.core.redact.terms import read_terms
@@ -100,7 +100,7 @@ def test_what_cannot_be_masked_is_named_with_its_place(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Where no mend is left to try, the user is told which value, which file, where in it, and what to do."""
-    monkeypatch.setattr(folder, "MENDS", 0)
+    monkeypatch.setattr(mending, "MENDS", 0)
     source = folder_with(tmp_path, "runs")
     report = tmp_path / "report.json"
     done = CliRunner().invoke(build("redact"), ["redact", str(source), "--out", str(tmp_path / "out"), "--workers", "1",

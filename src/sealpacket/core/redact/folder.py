@@ -29,6 +29,7 @@ from sealpacket.core.redact.cuts import borders_of
 from sealpacket.core.redact.engine import Dropped, Held
 from sealpacket.core.redact.leakcheck import LeakCheck, Suspects, checks_of, reports_of, still_there
 from sealpacket.core.redact.legend import Legend
+from sealpacket.core.redact.mending import Leaking, mend
 from sealpacket.core.redact.placeholders import Placeholders, Style
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
 from sealpacket.core.redact.readers.packed import unused_name
@@ -47,7 +48,6 @@ _SHARES = 4
 """So many shares has each worker."""
 _BLOCK = 1 << 20
 _PLACEHOLDER_IN_NAME = re.compile(r"[a-z]+-[a-z2-7]{10}")
-MENDS = 2
 NO_COPY = ("held", "dropped")
 """States in which there is none."""
 
@@ -389,9 +389,10 @@ def _stretch(path: str, start: int, end: int) -> Iterator[bytes]:
 
 def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend, workers: int) -> None:
     """Search copies and their names for all originals; what leaks is redacted again with what leaked, at most twice."""
-    for turn in range(MENDS + 1):
-        values: set[tuple[str, bytes]] = set()
-        dirty = []
+    dirty: list[Done] = []
+
+    def check_all() -> Leaking | None:
+        dirty.clear()
         copies = {one.copy: one for one in done if one.state not in NO_COPY}
         suspects = {name: Suspects() for name in copies}
         for check in checks_of(legend, _here["catalogue"].kept_values()):
@@ -399,6 +400,7 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
                 suspects[name].merge(met)
             for name in copies:
                 suspects[name].goes_on(check.stream([_PLACEHOLDER_IN_NAME.sub("", name).encode()]))
+        values: Leaking = set()
         for name, report in reports_of(legend, suspects).items():
             one = copies[name]
             one.leaks, one.searched, one.still = len(report.leaks), report.searched, still_there(report)
@@ -406,9 +408,10 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
             if not report.clean:
                 dirty.append(one)
                 values |= {(leak.kind, leak.original) for leak in report.leaks}
-        if not dirty or turn == MENDS:
-            return
-        _here["catalogue"] = _here["catalogue"].with_values(values)
+        return values if dirty else None
+
+    def redact_dirty(catalogue: Catalogue) -> None:
+        _here["catalogue"] = catalogue
         leaking = {one.name: one for one in dirty}
         taken = {one.copy for one in done if one.name not in leaking}
         files = _named([(sources[name], name) for name in leaking], taken, legend)
@@ -419,6 +422,8 @@ def _check(done: list[Done], sources: dict[str, Path], out: Path, legend: Legend
                 (out / one.copy).unlink(missing_ok=True)  # what leaked stood in its name as well
             one.copy, one.counts, one.kept = again.copy, again.counts, again.kept
             one.copy_sha256, one.state, one.reason = again.copy_sha256, again.state, again.reason
+
+    mend(_here["catalogue"], check_all, redact_dirty)
 
 
 def _searched(copies: list[str], out: Path, check: LeakCheck, workers: int) -> Iterator[tuple[str, Suspects]]:

@@ -34,6 +34,7 @@ from sealpacket.core.redact.leakcheck import (
     reports_of,
     still_there,
 )
+from sealpacket.core.redact.mending import Leaking, mend
 from sealpacket.core.redact.readers import (
     HEAD,
     TOO_MUCH_MEMORY,
@@ -56,8 +57,6 @@ MOST_VALUES = 50_000
 """Maximum number of different values of an exhibit that are listed."""
 TOLD_EVERY = 0.5
 """Seconds between what is written down of how far a redaction has come."""
-MENDS = 2
-"""How often an exhibit is redacted again with the values that the leak check found."""
 
 log = structlog.get_logger()
 
@@ -270,9 +269,11 @@ class _Progress:
 
 def _settle_leaks(app: AppContext, work: _Work) -> None:
     """Check every copy of the packet against all originals; redact again with what was found, at most twice."""
-    wider = work.catalogue
-    keep = wider.kept_values()
-    for mend in range(MENDS + 1):
+    keep = work.catalogue.kept_values()
+    dirty: list[_Copy] = []
+    reports: dict[str, LeakReport] = {}
+
+    def check_all() -> Leaking | None:
         legend, copies = _copies(app, work)
         suspects = {one.ident: Suspects() for one in copies}
         share = SAMPLE // max(len(copies), 1)
@@ -282,18 +283,21 @@ def _settle_leaks(app: AppContext, work: _Work) -> None:
                 with app.blobs.as_file(one.copy) as path, path.open("rb") as copy:
                     suspects[one.ident].merge(check.unpacked(copy))
                 suspects[one.ident].goes_on(check.stream([one.goes_as.encode()]))
-        reports = reports_of(legend, suspects)
-        dirty = [one for one in copies if not reports[one.ident].clean]
-        if not dirty or mend == MENDS:
-            # Only now: while one copy leaks, none that came with it may look ready to be sealed.
-            for ident, report in reports.items():
-                _note_check(app, ident, report)
-            return
+        reports.clear()
+        reports.update(reports_of(legend, suspects))
+        dirty[:] = [one for one in copies if not reports[one.ident].clean]
         leaks = (leak for report in reports.values() for leak in report.leaks)
-        wider = wider.with_values({(leak.kind, leak.original) for leak in leaks})
+        return {(leak.kind, leak.original) for leak in leaks} if dirty else None
+
+    def redact_dirty(wider: Catalogue) -> None:
         for one in dirty:
             with _held_as_it_ends(app, one.ident):
                 _make_copy(app, one.ident, one.work, wider)
+
+    mend(work.catalogue, check_all, redact_dirty)
+    # Only now: while one copy leaks, none that came with it may look ready to be sealed.
+    for ident, report in reports.items():
+        _note_check(app, ident, report)
 
 
 class _Copy(NamedTuple):

@@ -18,6 +18,7 @@ from sealpacket.core.outgoing import OutgoingText, RedactedText
 from sealpacket.core.redact import Catalogue, Legend, leak_check
 from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.leakcheck import Leak
+from sealpacket.core.redact.mending import Leaking, mend
 from sealpacket.core.redact.typed import TextRedactor, legend_of
 from sealpacket.core.secretbox import decrypt, encrypt
 from sealpacket.core.sheets import Typed, TypedText, typed_texts
@@ -36,8 +37,6 @@ from sealpacket.store.database import unless_taken
 from sealpacket.store.models import Packet, TypedRecord
 
 _PURPOSE = "typed text"
-_MENDS = 2
-"""How often texts are looked at again with values of the exhibits that are still in them."""
 
 
 class Looked(BaseModel):
@@ -266,13 +265,18 @@ def _looked_at(
         legend.merge(before)
     legend.merge(legend_keys.of_exhibits(app, legend_keys.key_of(app, bench.packet), bench.packet))
     keep = catalogue.kept_values()
-    for _ in range(_MENDS):
-        leaks = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
-        if not leaks:
-            break
-        catalogue = catalogue.with_values({(leak.kind, leak.original) for leak in leaks})
-        found = looked(catalogue)
-    left = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
+    left: tuple[Leak, ...] = ()
+
+    def check_all() -> Leaking | None:
+        nonlocal left
+        left = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
+        return {(leak.kind, leak.original) for leak in left} or None
+
+    def redact_all(wider: Catalogue) -> None:
+        nonlocal found
+        found = looked(wider)
+
+    mend(catalogue, check_all, redact_all)
     return Record(
         texts=tuple(found),
         thorough=True,

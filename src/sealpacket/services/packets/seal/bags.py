@@ -14,6 +14,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.redact import Blind, Catalogue, Legend
 from sealpacket.core.redact.leakcheck import check_texts
+from sealpacket.core.redact.mending import Leaking, mend
 from sealpacket.core.redact.typed import TextRedactor
 from sealpacket.core.sheets import Case, Sheet, write_case
 from sealpacket.services.packets.bench import Workbench
@@ -26,7 +27,6 @@ from sealpacket.services.packets.redaction.catalogues import (
 )
 from sealpacket.services.packets.redaction.decisions import without_values
 
-_MENDS = 2
 _NAMES = "bag-info.txt"
 
 
@@ -52,15 +52,25 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
         _meant_to_go(bench, sheet, catalogue),
     )
     decided = without_values(bench.packet)
-    for _ in range(_MENDS + 1):
-        texts = _written(
-            bench, sheet, decided, TextRedactor(catalogue, placeholders, plan.whole_floor)
-        )
+
+    def written(known: Catalogue) -> BagTexts:
+        redactor = TextRedactor(known, placeholders, plan.whole_floor)
+        return _written(bench, sheet, decided, redactor)
+
+    texts, leaks = written(catalogue), dict[str, list[tuple[str, bytes, str]]]()
+
+    def check_all() -> Leaking | None:
+        nonlocal leaks
         leaks = leaks_of(texts, legend, keep)
-        if not leaks:
-            return texts
         found = {pair for pairs in leaks.values() for pair in pairs}
-        catalogue = catalogue.with_values({(kind, original) for kind, original, _ in found})
+        return {(kind, original) for kind, original, _ in found} or None
+
+    def redact_all(wider: Catalogue) -> None:
+        nonlocal texts
+        texts = written(wider)
+
+    if mend(catalogue, check_all, redact_all):
+        return texts
     path, pairs = next(iter(leaks.items()))
     raise Conflict(
         f"{path} of the bag would still hold a value that is masked elsewhere: {pairs[0][2]}.",
