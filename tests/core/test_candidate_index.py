@@ -1,4 +1,4 @@
-"""The shelf: the few entitlements that concern a thing, found without reading all of them."""
+"""The index of candidates: the few entitlements that concern a thing, found without reading all of them."""
 
 from __future__ import annotations
 
@@ -117,10 +117,10 @@ def test_two_versions_of_equal_weight_are_told_apart_by_their_first_day() -> Non
     assert [item.code for item in forwards.passed_over] == ["weaker"]
 
 
-def test_a_ruling_from_the_shelf_is_the_same_with_and_without_candidates_at_hand() -> None:
+def test_a_ruling_from_the_index_is_the_same_with_and_without_candidates_at_hand() -> None:
     rows: list[Candidate] = [
         candidate(serials=many(200)),
         candidate(entitlement="P", serials=(), products=("LK-40",)),
     ]
-    shelf = CandidateIndex(rows)
-    assert shelf.rule(question(), KIOSK) == shelf.rule(question(), KIOSK, shelf.concerned(KIOSK))
+    index = CandidateIndex(rows)
+    assert index.rule(question(), KIOSK) == index.rule(question(), KIOSK, index.concerned(KIOSK))

@@ -424,7 +424,7 @@ def test_an_entitlement_about_something_else_changes_nothing(
 
 
 @given(candidates, things)
-def test_the_shelf_gives_the_ruling_that_all_rows_give(rows: list[Candidate], thing: Thing) -> None:
+def test_the_index_gives_the_ruling_that_all_rows_give(rows: list[Candidate], thing: Thing) -> None:
     assert CandidateIndex(rows).rule(ASKED, thing) == rule(ASKED, thing, rows)
 
 

@@ -28,7 +28,7 @@ def list_packets(
     life: Annotated[
         str, typer.Option(help="drafting, sealed, lodged, answered, settled, refused or withdrawn.")
     ] = "",
-    turn: Annotated[str, typer.Option(help="ours or vendor.")] = "",
+    turn: Annotated[str, typer.Option(help="Whose turn it is: ours, vendor or none.")] = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
     query: Annotated[str, typer.Option(help="Words in number, title, note or reference.")] = "",
     most: Annotated[int | None, typer.Option(min=1, help="Maximum number; default: all.")] = None,

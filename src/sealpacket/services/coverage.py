@@ -97,7 +97,7 @@ def _carriers(asset: Asset) -> tuple[Carrier, ...]:
 def candidate_index_of(session: Session, vendor_id: str) -> CandidateIndex:
     """All entitlements of a vendor, in all their versions."""
     return remembered(
-        session, ("shelf", vendor_id), lambda: _read_candidate_index(session, vendor_id)
+        session, ("candidates", vendor_id), lambda: _read_candidate_index(session, vendor_id)
     )
 
 

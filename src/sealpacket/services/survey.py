@@ -24,6 +24,7 @@ from sealpacket.core.coverage import (
 from sealpacket.core.errors import NotFound
 from sealpacket.services.coverage import candidate_index_of
 from sealpacket.services.register.acts import DEEPEST
+from sealpacket.store.database import forgotten
 from sealpacket.store.models import Asset, AssetStay, Product, Site, Vendor
 
 _AT_ONCE = 5000
@@ -92,7 +93,7 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
         raise NotFound(f"There is no vendor {which.vendor}.", "List them: sealpacket vendor list")
     for vendor in vendors:
         question = Question(need=need, day=day, sells_paid_help=vendor.sells_paid_help)
-        shelf: CandidateIndex | None = None
+        index: CandidateIndex | None = None
         vendor_key, vendor_name = vendor.key, vendor.name
         products = {
             row.id: _Model(
@@ -108,17 +109,17 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
         for row in session.execute(
             _assets(vendor.id, day, which), execution_options={"yield_per": _AT_ONCE}
         ):
-            shelf = shelf or candidate_index_of(session, vendor.id)
+            index = index or candidate_index_of(session, vendor.id)
             site = sites.get(row.site_id, _NOWHERE)
             thing = _thing(vendor_key, row, products[row.product_id], site, day, carriers)
             if not which.takes(thing.status):
                 continue
-            candidates = shelf.concerned(thing)
-            ruling = shelf.rule(question, thing, candidates)
+            candidates = index.concerned(thing)
+            ruling = index.rule(question, thing, candidates)
             if which.route and ruling.route != which.route:
                 continue
             yield Surveyed(row.id, thing, row.name, vendor_name, site.name, ruling, candidates)
-        session.info.pop(("shelf", vendor.id), None)
+        forgotten(session, ("candidates", vendor.id))
 
 
 def _assets(vendor_id: str, day: date, which: Which) -> Any:
