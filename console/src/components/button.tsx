@@ -28,3 +28,8 @@ export function Button({ look = "plain", letter, children, className, ...rest }:
     </button>
   );
 }
+
+/** A button that looks like a link within a text. */
+export function TextButton(props: Omit<ButtonHTMLAttributes<HTMLButtonElement>, "className">) {
+  return <button type="button" className="link" {...props} />;
+}

@@ -4,11 +4,8 @@ import { type ActionOf, keyOf, type Scope } from "./registry";
 
 type Act = (() => void) | undefined | false;
 type Acts = Record<string, Act>;
-interface Layer {
-  acts: { current: Acts };
-}
 
-const layers: Layer[] = [];
+const layers: { current: Acts }[] = [];
 
 function isTyping(target: EventTarget | null) {
   const element = target as HTMLElement | null;
@@ -22,7 +19,7 @@ function isTyping(target: EventTarget | null) {
 function listen(event: globalThis.KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
   for (const layer of layers) {
-    const act = layer.acts.current[event.key];
+    const act = layer.current[event.key];
     if (act) {
       event.preventDefault();
       act();
@@ -39,11 +36,10 @@ export function useKeys<Of extends Scope>(scope: Of, acts: Partial<Record<Action
   const latest = useRef<Acts>(byKey);
   latest.current = byKey;
   useEffect(() => {
-    const layer = { acts: latest };
     if (layers.length === 0) window.addEventListener("keydown", listen);
-    layers.push(layer);
+    layers.push(latest);
     return () => {
-      layers.splice(layers.indexOf(layer), 1);
+      layers.splice(layers.indexOf(latest), 1);
       if (layers.length === 0) window.removeEventListener("keydown", listen);
     };
   }, []);

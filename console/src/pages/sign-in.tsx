@@ -1,8 +1,10 @@
 import { type FormEvent, useState } from "react";
 import { useSignIn } from "../api/session";
 import { Button } from "../components/button";
+import { Row } from "../components/layout";
 import { ProblemNote } from "../components/problem-note";
 import { Seal } from "../components/seal";
+import { Soft } from "../components/text";
 
 export function SignInPage() {
   const signIn = useSignIn();
@@ -16,13 +18,13 @@ export function SignInPage() {
 
   return (
     <main className="mx-auto flex min-h-dvh max-w-sm flex-col justify-center gap-6 px-5 pb-24">
-      <div className="flex items-center gap-4">
+      <Row gap={4} align="center">
         <Seal state="ready" size={56} />
         <div>
           <h1 className="text-[28px] leading-9">Seal Packet</h1>
-          <p className="text-soft">Cases that neither bounce nor leak.</p>
+          <Soft>Cases that neither bounce nor leak.</Soft>
         </div>
-      </div>
+      </Row>
       <form onSubmit={submit} className="flex flex-col gap-4 rounded-sheet border border-line bg-sheet p-5">
         <label className="flex flex-col gap-1">
           <span className="font-semibold">Name</span>

@@ -8,6 +8,7 @@ import { Nothing } from "../components/nothing";
 import { PageTitle } from "../components/page-title";
 import { ProblemNote } from "../components/problem-note";
 import { Rows } from "../components/rows";
+import { Heading, Soft } from "../components/text";
 import { Waiting } from "../components/waiting";
 import { daysTo, sayDay, sayMoment } from "../format/dates";
 import { count } from "../format/numbers";
@@ -21,7 +22,7 @@ export function TodayPage() {
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_340px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
       <div>
         <PageTitle>{day}</PageTitle>
-        {today.data ? <Said today={today.data} /> : <p className="text-soft">Looking at what waits…</p>}
+        {today.data ? <Said today={today.data} /> : <Soft>Looking at what waits…</Soft>}
         <ProblemNote problem={today.error} />
         {today.data && !today.data.worker && <NoWorker seen={today.data.worker_seen_at} />}
         {today.data?.mailbox_trouble && <Trouble>{today.data.mailbox_trouble}</Trouble>}
@@ -58,9 +59,9 @@ export function TodayPage() {
         <Turn title="Their turn" packets={today.data?.theirs} empty="No vendor owes us an answer." />
       </div>
       <aside aria-labelledby="ending">
-        <h2 id="ending" className="text-[18px] leading-6">
+        <Heading level={2} id="ending">
           Ending soon
-        </h2>
+        </Heading>
         {today.isPending && !today.error && <Waiting label="Loading contracts" lines={3} />}
         {today.data?.ending.map((item) => (
           <Ending key={item.contract} item={item} />
@@ -88,7 +89,7 @@ function NoWorker({ seen }: { seen: string | null }) {
         The worker is not running: nothing is redacted, sent or followed.
         {seen && ` It was seen last ${sayMoment(seen)}.`}
       </p>
-      <p className="text-soft">Have it started: sealpacket-service work</p>
+      <Soft>Have it started: sealpacket-service work</Soft>
     </div>
   );
 }
@@ -97,18 +98,18 @@ function Said({ today }: { today: Schemas["Today"] }) {
   const waiting = today.ours.length;
   const asked = today.ours.filter((packet) => packet.life === "lodged").length;
   return (
-    <p className="text-soft">
+    <Soft>
       {waiting ? `${count(waiting, "packet waits", "packets wait")} for us.` : "Nothing waits for us."}
       {asked > 0 && ` ${count(asked, "vendor has", "vendors have")} asked back.`}
       {today.theirs.length > 0 && ` ${count(today.theirs.length, "packet is", "packets are")} with vendors.`}
-    </p>
+    </Soft>
   );
 }
 
 function Turn({ title, packets, empty }: { title: string; packets: PacketBrief[] | undefined; empty: string }) {
   return (
     <section className="mt-6">
-      <h2 className="text-[18px] leading-6">{title}</h2>
+      <Heading level={2}>{title}</Heading>
       {packets ? (
         <Rows label={title}>
           {packets.map((packet) => (
@@ -124,7 +125,7 @@ function Turn({ title, packets, empty }: { title: string; packets: PacketBrief[]
 }
 
 function Beside({ packet }: { packet: PacketBrief }) {
-  if (packet.turn === "vendor") return <span className="text-soft">{sayMoment(packet.updated_at)}</span>;
+  if (packet.turn === "vendor") return <Soft as="span">{sayMoment(packet.updated_at)}</Soft>;
   if (packet.life === "lodged") return <Badge tone="wax">asked</Badge>;
   const tones = { refused: "wax", answered: "moss" } as const;
   return <Badge tone={tones[packet.life as keyof typeof tones] ?? "ochre"}>{packet.life}</Badge>;

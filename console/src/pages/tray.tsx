@@ -4,8 +4,10 @@ import { type FormEvent, useState } from "react";
 import type { Schemas } from "../api/client";
 import { useTray } from "../api/following";
 import type { PacketBrief } from "../api/packets";
-import { Button } from "../components/button";
+import { Button, TextButton } from "../components/button";
+import { Row } from "../components/layout";
 import { ProblemNote } from "../components/problem-note";
+import { Heading, Soft } from "../components/text";
 import { sayMoment } from "../format/dates";
 
 type Item = Schemas["TrayItemShown"];
@@ -14,10 +16,10 @@ export function Tray({ items, count, packets }: { items: Item[]; count: number; 
   if (items.length === 0) return null;
   return (
     <section className="mt-6" aria-labelledby="tray">
-      <h2 id="tray" className="text-[18px] leading-6">
+      <Heading level={2} id="tray">
         In the tray
-      </h2>
-      <p className="text-soft">Not matched to a packet.</p>
+      </Heading>
+      <Soft>Not matched to a packet.</Soft>
       <ul className="mt-2">
         {items.map((item) => (
           <Line key={item.id} item={item} packets={packets} />
@@ -38,11 +40,11 @@ function Line({ item, packets }: { item: Item; packets: PacketBrief[] }) {
   const choices = `open-${item.id}`;
   return (
     <li className="border-b border-line py-2.5">
-      <p className="flex flex-wrap items-baseline gap-x-3">
+      <Row as="p" gap={3} lines align="baseline">
         <span>{item.subject || "without a subject"}</span>
-        <span className="text-soft">
+        <Soft as="span">
           {item.sender} · {sayMoment(item.at)}
-        </span>
+        </Soft>
         <a
           className="link"
           href={`/api/v1/tray/${item.id}`}
@@ -50,11 +52,11 @@ function Line({ item, packets }: { item: Item; packets: PacketBrief[] }) {
         >
           as it came
         </a>
-      </p>
+      </Row>
       <p className="line-clamp-2 text-soft">{item.words}</p>
       <form className="mt-1.5 flex flex-wrap items-center gap-2" onSubmit={submit}>
         <label className="flex items-center gap-2">
-          <span className="text-soft">It belongs to</span>
+          <Soft as="span">It belongs to</Soft>
           <input
             className="field w-36 font-mono"
             list={choices}
@@ -75,14 +77,12 @@ function Line({ item, packets }: { item: Item; packets: PacketBrief[] }) {
         <Button type="submit" disabled={act.isPending}>
           Attach
         </Button>
-        <button
-          type="button"
-          className="link"
+        <TextButton
           disabled={act.isPending}
           onClick={() => act.mutate({ item: item.id, reason: "It belongs to no packet." })}
         >
           It belongs to none
-        </button>
+        </TextButton>
       </form>
       <ProblemNote problem={act.error} />
     </li>

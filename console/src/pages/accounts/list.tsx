@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { type Account, useAccounts, useAddAccount, useChangeAccount, useSignOutEverywhere } from "../../api/accounts";
 import { Badge } from "../../components/badge";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
@@ -12,6 +12,7 @@ import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
@@ -51,7 +52,7 @@ export function AccountsPage() {
               <tr className="text-soft">
                 {["Account", "Person", "Roles", "Signed in", "Seen last", ""].map((head) => (
                   <th key={head} scope="col" className="px-4 py-2 font-normal">
-                    {head || <span className="sr-only">Acts</span>}
+                    {head || <Hidden>Acts</Hidden>}
                   </th>
                 ))}
               </tr>
@@ -85,12 +86,12 @@ function Row({ account, change, leave }: { account: Account; change: () => void;
       <td className="px-4 text-soft">{ways.join(", ") || "nowhere"}</td>
       <td className="px-4 whitespace-nowrap text-soft">{sayMoment(account.seen_at) || "never"}</td>
       <td className="px-4 text-right whitespace-nowrap">
-        <button type="button" data-row className="link" onClick={change}>
-          Change<span className="sr-only"> {account.name}</span>
-        </button>
+        <TextButton data-row onClick={change}>
+          Change<Hidden> {account.name}</Hidden>
+        </TextButton>
         <button type="button" className="link ml-4" onClick={leave}>
           {account.active ? "Disable or sign out" : "Enable"}
-          <span className="sr-only"> {account.name}</span>
+          <Hidden> {account.name}</Hidden>
         </button>
       </td>
     </tr>
@@ -141,11 +142,11 @@ function Leaving({ account, onClose }: { account: Account; onClose: () => void }
   const active = (to: boolean) => change.mutate({ name: account.name, change: { active: to } }, { onSuccess: onClose });
   return (
     <Dialog open onChange={(open) => !open && onClose()} title={account.name} className="p-5">
-      <p className="text-soft">
+      <Soft>
         {account.active
           ? "A disabled account cannot sign in; after signing out, the password still works. Both end every session, token and calendar address at once."
           : "Nobody can come in by this account. Enabling lets them in again with the password."}
-      </p>
+      </Soft>
       <div className="mt-3 empty:hidden">
         <ProblemNote problem={change.error ?? out.error} />
       </div>

@@ -3,11 +3,12 @@
 import { type FormEvent, useState } from "react";
 import { type Token, useChangePassword, useRevokeToken, useSignOutEverywhere, useTokens } from "../../api/accounts";
 import { useMe } from "../../api/session";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Nothing } from "../../components/nothing";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayDay, sayMoment } from "../../format/dates";
 
@@ -17,9 +18,9 @@ export function OwnPage() {
     <main className="mx-auto flex w-full max-w-3xl flex-col gap-4 px-6 py-7 max-sm:px-3">
       <div>
         <PageTitle>{me.data?.person}</PageTitle>
-        <p className="text-soft">
+        <Soft>
           Signed in as {me.data?.name}: {me.data?.roles.join(", ")}
-        </p>
+        </Soft>
       </div>
       <Password />
       <Tokens />
@@ -39,7 +40,7 @@ function Password() {
   return (
     <Sheet title="Password" className="pb-4">
       <form onSubmit={submit} className="flex flex-col gap-3 px-4 pt-2">
-        <p className="text-soft">Changing it ends everything that is signed in with it, this page too.</p>
+        <Soft>Changing it ends everything that is signed in with it, this page too.</Soft>
         <div className="grid gap-3 sm:grid-cols-2">
           <label className="flex flex-col gap-1">
             <span>Password now</span>
@@ -80,9 +81,9 @@ function Tokens() {
   return (
     <Sheet title="Tokens" className="pb-4">
       <div className="px-4 pt-1">
-        <p className="text-soft">
+        <Soft>
           Command line and programs come in with these. Make one with <code>sealpacket sign-in</code>.
-        </p>
+        </Soft>
         <ProblemNote problem={tokens.error ?? revoke.error} />
         {tokens.isPending && !tokens.error && <Waiting label="Loading tokens" lines={3} />}
         {tokens.data?.length === 0 && <Nothing>There is no token.</Nothing>}
@@ -93,7 +94,7 @@ function Tokens() {
             <tr className="text-soft">
               {["For", "May", "Made", "Used last", "Ends", ""].map((head) => (
                 <th key={head} scope="col" className="px-4 py-1 font-normal">
-                  {head || <span className="sr-only">Acts</span>}
+                  {head || <Hidden>Acts</Hidden>}
                 </th>
               ))}
             </tr>
@@ -120,9 +121,9 @@ function Row({ token, busy, revoke }: { token: Token; busy: boolean; revoke: () 
       <td className="px-4 whitespace-nowrap text-soft">{sayMoment(token.seen_at) || "never"}</td>
       <td className="px-4 whitespace-nowrap text-soft">{sayDay(token.expires_at)}</td>
       <td className="px-4 text-right">
-        <button type="button" className="link" disabled={busy} onClick={revoke}>
-          Revoke<span className="sr-only"> the token for {token.purpose}</span>
-        </button>
+        <TextButton disabled={busy} onClick={revoke}>
+          Revoke<Hidden> the token for {token.purpose}</Hidden>
+        </TextButton>
       </td>
     </tr>
   );
@@ -133,9 +134,9 @@ function Everywhere({ name }: { name: string }) {
   return (
     <Sheet title="Everywhere" className="pb-4">
       <div className="flex flex-col items-start gap-3 px-4 pt-1">
-        <p className="text-soft">
+        <Soft>
           After a lost laptop, or to be sure: ends every session, token and calendar address of yours, this page too.
-        </p>
+        </Soft>
         <ProblemNote problem={leave.error} />
         <Button
           disabled={leave.isPending || !name}

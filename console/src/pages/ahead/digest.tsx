@@ -6,6 +6,7 @@ import { Button } from "../../components/button";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 
 const OFTEN: [Schemas["DigestForm"]["every"], string][] = [
   ["never", "never"],
@@ -25,7 +26,7 @@ export function DigestSettings() {
       {digest.data && (
         <>
           <label className="flex items-center gap-2">
-            <span className="text-soft">By mail</span>
+            <Soft as="span">By mail</Soft>
             <select
               className="field w-auto"
               value={digest.data.every}
@@ -56,7 +57,9 @@ export function DigestSettings() {
           {calendar.data && (
             <p className="mt-2">
               <Mono className="break-all select-all">{calendar.data.address}</Mono>
-              <span className="block text-soft">Shown this once. Whoever has it can read it.</span>
+              <Soft as="span" block>
+                Shown this once. Whoever has it can read it.
+              </Soft>
             </p>
           )}
         </>

@@ -6,6 +6,7 @@ import { useVendors } from "../../api/records";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
 import { DigestSettings } from "./digest";
@@ -22,7 +23,7 @@ export function AheadPage() {
     <PageMain width="wide" aside>
       <div className="min-w-0">
         <PageTitle>Looking ahead</PageTitle>
-        <p className="text-soft">{ahead.data ? <Said ahead={ahead.data} days={days} /> : "Working it out…"}</p>
+        <Soft>{ahead.data ? <Said ahead={ahead.data} days={days} /> : "Working it out…"}</Soft>
         <div className="my-3 flex flex-wrap gap-2.5">
           <select
             aria-label="Vendor"

@@ -1,6 +1,8 @@
 /** One part of the page, with its number of entries. */
+
 import type { ReactNode } from "react";
 import { Nothing } from "../../components/nothing";
+import { Heading } from "../../components/text";
 
 export function Part({
   title,
@@ -16,9 +18,9 @@ export function Part({
   if (number === 0 && !empty) return null;
   return (
     <section className="mt-5">
-      <h2 className="text-[18px] leading-6">
+      <Heading level={2}>
         {title} <span className="font-sans text-[14px] font-normal text-soft">{number > 0 && number}</span>
-      </h2>
+      </Heading>
       {number === 0 ? <Nothing>{empty}</Nothing> : <ul>{children}</ul>}
     </section>
   );

@@ -5,6 +5,7 @@ import { type Ahead, useAligned } from "../../api/ahead";
 import { Badge } from "../../components/badge";
 import { Mono } from "../../components/mono";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
 import { count, sayMoney } from "../../format/numbers";
@@ -20,7 +21,7 @@ export function Parts({ ahead, days }: { ahead: Ahead; days: number }) {
           <li key={row.contract_id} className={`${LINE} grid-cols-[92px_1fr_110px_150px_100px]`}>
             <ContractLink row={row} />
             <span className="min-w-0 truncate">
-              {row.vendor_name} <span className="text-soft">{row.title}</span>
+              {row.vendor_name} <Soft as="span">{row.title}</Soft>
             </span>
             <span className="text-right">in {count(row.days, "day")}</span>
             <span>
@@ -39,7 +40,7 @@ export function Parts({ ahead, days }: { ahead: Ahead; days: number }) {
           <li key={row.contract_id} className={`${LINE} grid-cols-[92px_1fr_auto]`}>
             <ContractLink row={row} />
             <span className="min-w-0 truncate">
-              {row.vendor_name} <span className="text-soft">{row.title}</span>
+              {row.vendor_name} <Soft as="span">{row.title}</Soft>
             </span>
             <span className="text-wax">{count(row.days, "day")} ago</span>
           </li>
@@ -110,7 +111,7 @@ function Costs({ ahead }: { ahead: Ahead }) {
         <li key={row.contract_id} className={`${LINE} grid-cols-[92px_1fr_110px_130px]`}>
           <ContractLink row={row} />
           <span className="min-w-0 truncate">
-            {row.vendor_name} <span className="text-soft">{row.title}</span>
+            {row.vendor_name} <Soft as="span">{row.title}</Soft>
           </span>
           <span className="text-right text-soft">{row.assets ? count(row.assets, "thing") : "no thing"}</span>
           <span className="text-right tabular-nums">{sayMoney(row.each_minor, row.currency)}</span>
@@ -134,7 +135,7 @@ const AssetLink = ({ row }: { row: { serial: string; asset_id: string } }) => (
 
 const What = ({ row }: { row: { product: string; site_name: string | null } }) => (
   <span className="min-w-0 truncate">
-    {row.product} <span className="text-soft">{row.site_name}</span>
+    {row.product} <Soft as="span">{row.site_name}</Soft>
   </span>
 );
 
@@ -146,10 +147,8 @@ export function OneEnd({ vendor }: { vendor: string }) {
   return (
     <Sheet className="p-4">
       <h2 className="mb-1 text-[16px]">One end for all</h2>
-      {!vendor && (
-        <p className="text-soft">Choose a vendor to see the cost of aligning its contracts on one end date.</p>
-      )}
-      {vendor && aligned.error && <p className="text-soft">{aligned.error.detail}</p>}
+      {!vendor && <Soft>Choose a vendor to see the cost of aligning its contracts on one end date.</Soft>}
+      {vendor && aligned.error && <Soft>{aligned.error.detail}</Soft>}
       {vendor && aligned.isPending && !aligned.error && <Waiting label="The cost is being worked out" lines={2} />}
       {aligned.data && vendor && (
         <>
@@ -158,7 +157,7 @@ export function OneEnd({ vendor }: { vendor: string }) {
             {aligned.data.items.map((row) => (
               <li key={row.contract_id} className="flex justify-between gap-3 border-b border-line py-1">
                 <span>
-                  <Mono>{row.contract}</Mono> <span className="text-soft">{count(row.days, "day")} more</span>
+                  <Mono>{row.contract}</Mono> <Soft as="span">{count(row.days, "day")} more</Soft>
                 </span>
                 <span className="tabular-nums">{sayMoney(row.extension_minor, row.currency) || "cost not known"}</span>
               </li>

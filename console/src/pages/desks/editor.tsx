@@ -4,9 +4,11 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation } from "wouter";
 import { type SheetPreview, useDesk, usePutSheet, useSheetPreview } from "../../api/desks";
 import { Button } from "../../components/button";
+import { Row } from "../../components/layout";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
 import { Begin } from "./begin";
@@ -75,16 +77,16 @@ function Editor({ name, version, kept, first, unlisted = [], roles }: EditorProp
     <main className="grid w-full grow grid-cols-[minmax(0,1fr)_minmax(0,460px)] content-start gap-x-5 px-6 py-4 max-lg:block max-md:px-4">
       <div className="mb-2.5 flex flex-wrap items-baseline gap-x-3 gap-y-1 lg:col-span-2">
         <PageTitle>{name}</PageTitle>
-        <span className="text-soft">{version ? `version ${version} of its sheet` : "its first sheet"}</span>
+        <Soft as="span">{version ? `version ${version} of its sheet` : "its first sheet"}</Soft>
         {keeper && (
-          <span className="ml-auto flex items-baseline gap-3">
-            <span className="text-soft" aria-live="polite">
+          <Row as="span" gap={3} align="baseline" push>
+            <Soft as="span" aria-live="polite">
               {looking ? "Looking it through" : stops ? `${count(stops, "stop")} left` : "Nothing stops it"}
-            </span>
+            </Soft>
             <Button look="ink" disabled={!changed || stops > 0 || looking || put.isPending} onClick={keep}>
               {version ? `Save as version ${version + 1}` : "Save"}
             </Button>
-          </span>
+          </Row>
         )}
       </div>
       <div className="min-w-0">

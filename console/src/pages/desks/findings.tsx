@@ -1,9 +1,13 @@
 /** What lint found in a sheet: each with its place, what to do, and the right word where one is near. */
+
 import type { SheetPreview } from "../../api/desks";
+import { TextButton } from "../../components/button";
 import { join } from "../../components/join";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Hidden, Soft } from "../../components/text";
 
 const BARS = { stop: "border-wax", warn: "border-ochre", hint: "border-line" } as const;
 
@@ -31,21 +35,21 @@ export function Findings({ found, problem, jump, fix }: FindingsProps) {
             key={`${one.line} ${one.column} ${one.place} ${one.sentence}`}
             className={join("border-l-3 py-1 pl-3", BARS[one.level])}
           >
-            <span className="sr-only">{one.level}: </span>
-            {one.sentence} <span className="text-soft">{one.remedy}</span>
-            <span className="flex flex-wrap gap-x-3">
+            <Hidden>{one.level}: </Hidden>
+            {one.sentence} <Soft as="span">{one.remedy}</Soft>
+            <Row as="span" gap={3} lines>
               <button type="button" className="link text-left" onClick={() => jump(one.line, one.column)}>
                 line {one.line} {(one.question || one.place) && <Mono>{one.question || one.place}</Mono>}
               </button>
               {one.fix && (
-                <button type="button" className="link" onClick={() => fix(one)}>
+                <TextButton onClick={() => fix(one)}>
                   Write <Mono>{one.fix}</Mono>
-                </button>
+                </TextButton>
               )}
-            </span>
+            </Row>
           </li>
         ))}
-        {found.length === 0 && <li className="text-soft">No findings.</li>}
+        {found.length === 0 && <Soft as="li">No findings.</Soft>}
       </ul>
     </Sheet>
   );

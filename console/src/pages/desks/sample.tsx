@@ -2,6 +2,7 @@
 
 import type { SheetPreview } from "../../api/desks";
 import { join } from "../../components/join";
+import { Soft } from "../../components/text";
 import { count } from "../../format/numbers";
 
 interface SampleProps {
@@ -36,7 +37,11 @@ export function Sample({ preview, need, onNeed, another }: SampleProps) {
           <li key={one.ask} className="grid grid-cols-2 gap-3 border-b border-line py-1 text-[12.5px] last:border-0">
             <span>
               {one.ask}
-              {one.because && <span className="block text-soft">asked because {one.because}</span>}
+              {one.because && (
+                <Soft as="span" block>
+                  asked because {one.because}
+                </Soft>
+              )}
             </span>
             <span className={join("break-words whitespace-pre-line", !one.source && "font-semibold")}>
               {one.value ?? "–"}

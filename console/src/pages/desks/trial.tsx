@@ -3,10 +3,11 @@
 import { type FormEvent, useRef, useState } from "react";
 import type { Need } from "../../api/coverage";
 import { useTrySheet } from "../../api/desks";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { FilesInput } from "../../components/files-input";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 
 const MARKS = [
   ["✓", "text-moss", "done"],
@@ -29,7 +30,9 @@ export function Trial({ text, seed, need }: { text: string; seed: number; need: 
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3 px-4 pt-1.5 pb-3.5">
       <label className="min-w-0 grow">
-        <span className="block text-soft">Serial of an asset, to lodge it at the stand-in as well</span>
+        <Soft as="span" block>
+          Serial of an asset, to lodge it at the stand-in as well
+        </Soft>
         <input
           className="field font-mono text-[12.5px]"
           value={asset}
@@ -48,9 +51,7 @@ export function Trial({ text, seed, need }: { text: string; seed: number; need: 
       {recorded.length > 0 && (
         <p className="w-full">
           It has to understand {recorded.map((file) => file.name).join(", ")}.{" "}
-          <button type="button" className="link" onClick={() => setRecorded([])}>
-            Without
-          </button>
+          <TextButton onClick={() => setRecorded([])}>Without</TextButton>
         </p>
       )}
       <div className="w-full empty:hidden" aria-live="polite">

@@ -2,9 +2,10 @@
 
 import { type DragEvent, useState } from "react";
 import { type ReplyRead, type SheetPreview, useReadReplies } from "../../api/desks";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 
 interface Props {
   text: string;
@@ -31,9 +32,9 @@ export function WayBack({ text, samples }: Props) {
       <p className="flex flex-wrap gap-x-3 text-soft">
         Paste or drop a reply, or take a sample:
         {samples.map((one) => (
-          <button key={one.says} type="button" className="link" onClick={() => look(one.text, "")}>
+          <TextButton key={one.says} onClick={() => look(one.text, "")}>
             {one.says}
-          </button>
+          </TextButton>
         ))}
       </p>
       <textarea
@@ -79,13 +80,16 @@ function Read({ read }: { read: ReplyRead }) {
       </dl>
       {news.messages.map((one) => (
         <p key={one.id} className="mt-1.5 border-l-3 border-line pl-3 whitespace-pre-line">
-          <span className="text-soft">{one.asks ? "asks: " : "says: "}</span>
+          <Soft as="span">{one.asks ? "asks: " : "says: "}</Soft>
           {one.text}
         </p>
       ))}
       {read.refusals.map((one) => (
         <p key={one.code} className="mt-1.5 border-l-3 border-wax pl-3">
-          <Mono>{one.code}</Mono> {one.text} <span className="block text-soft">{one.cure}</span>
+          <Mono>{one.code}</Mono> {one.text}{" "}
+          <Soft as="span" block>
+            {one.cure}
+          </Soft>
         </p>
       ))}
       {read.not_understood.map((sentence) => (

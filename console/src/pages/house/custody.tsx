@@ -3,13 +3,15 @@
 import { type FormEvent, useState } from "react";
 import { useLocation, useSearchParams } from "wouter";
 import { type CustodyEntry, useCustody, useVerifyCustody } from "../../api/custody";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { moveInRows } from "../../keyboard/rows";
@@ -69,7 +71,7 @@ function Narrow({ subject, narrow }: { subject: string; narrow: (words: string) 
   return (
     <form onSubmit={submit} className="ml-auto flex items-end gap-2">
       <label className="flex flex-col gap-1">
-        <span className="text-soft">Only about</span>
+        <Soft as="span">Only about</Soft>
         <input
           className="field w-56"
           placeholder="packet P-0001"
@@ -86,7 +88,7 @@ function Narrow({ subject, narrow }: { subject: string; narrow: (words: string) 
 function Verify() {
   const chain = useVerifyCustody();
   return (
-    <span className="flex items-center gap-3">
+    <Row as="span" gap={3} align="center">
       <Button disabled={chain.isPending} onClick={() => chain.mutate()}>
         {chain.isPending ? "Verifying…" : "Verify the log"}
       </Button>
@@ -99,7 +101,7 @@ function Verify() {
         )}
         {chain.error?.message}
       </span>
-    </span>
+    </Row>
   );
 }
 
@@ -118,9 +120,9 @@ function Entry({ entry }: { entry: CustodyEntry }) {
       <td className="px-4">{entry.action}</td>
       <td className="px-4 whitespace-nowrap">
         {packet ? (
-          <button type="button" data-row className="link" onClick={() => go(`/packets/${packet}`)}>
+          <TextButton data-row onClick={() => go(`/packets/${packet}`)}>
             {entry.subject}
-          </button>
+          </TextButton>
         ) : (
           entry.subject
         )}

@@ -7,6 +7,7 @@ import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 
@@ -24,11 +25,11 @@ export function PlanPage({ roles }: { roles: string[] }) {
       <div className="mb-3 flex flex-wrap items-baseline gap-3">
         <PageTitle>Redaction plan</PageTitle>
         {plan.data && (
-          <span className="text-soft">
+          <Soft as="span">
             {plan.data.number
               ? `version ${plan.data.number}, ${plan.data.by}, ${sayMoment(plan.data.at)}`
               : "the one that every house begins with"}
-          </span>
+          </Soft>
         )}
         {mayWrite && (
           <Button look="ink" className="ml-auto" disabled={!changed || put.isPending} onClick={keep}>
@@ -41,9 +42,9 @@ export function PlanPage({ roles }: { roles: string[] }) {
       {plan.data && (
         <Sheet>
           <label className="flex flex-col gap-1 px-4 py-3">
-            <span className="text-soft">
+            <Soft as="span">
               It counts for every packet that is redacted from then on; a desk’s sheet may say otherwise within it.
-            </span>
+            </Soft>
             <textarea
               aria-label="The plan, as YAML"
               className="field min-h-96 font-mono text-[12.5px] leading-5"

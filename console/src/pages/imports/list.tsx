@@ -11,6 +11,7 @@ import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
+import { Heading, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { IncomingTabs } from "../incoming-tabs";
@@ -22,12 +23,12 @@ export function ImportsPage() {
     <PageMain width="text">
       <IncomingTabs />
       <PageTitle>Imports</PageTitle>
-      <p className="text-soft">
+      <Soft>
         Lists as you have them: CSV, XLSX or JSON Lines. Nothing is changed before you have seen what each row would do.
-      </p>
+      </Soft>
       <Begin />
       <section className="mt-6">
-        <h2 className="text-[18px] leading-6">Before</h2>
+        <Heading level={2}>Before</Heading>
         <ProblemNote problem={imports.error} />
         {imports.isPending && !imports.error && <Waiting label="Loading imports" lines={3} />}
         <ul>
@@ -69,7 +70,7 @@ function Begin() {
       onFile={(file) => begin.mutate({ kind, file, vendor }, { onSuccess: (made) => go(`/imports/${made.id}`) })}
     >
       <label className="flex items-center gap-2">
-        <span className="text-soft">It holds</span>
+        <Soft as="span">It holds</Soft>
         <select className="field w-auto" value={kind} onChange={(event) => setKind(event.target.value as RecordKind)}>
           {KINDS.map(([name, words]) => (
             <option key={name} value={name}>
@@ -79,7 +80,7 @@ function Begin() {
         </select>
       </label>
       <label className="flex items-center gap-2">
-        <span className="text-soft">of</span>
+        <Soft as="span">of</Soft>
         <select
           aria-label="Of which vendor"
           className="field w-auto"

@@ -1,13 +1,15 @@
-/** What an import would do. */
+/** A preview of an import. */
 
 import { useState } from "react";
 import { type Import, type Outcome, useImportAct } from "../../api/imports";
 import { useColumns } from "../../api/records";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
+import { Row } from "../../components/layout";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Heading, Soft } from "../../components/text";
 import { Views } from "../../components/views";
 import { sayMoment } from "../../format/dates";
 import { count } from "../../format/numbers";
@@ -28,13 +30,13 @@ export function Preview({ shown }: { shown: Import }) {
   useKeys("imported", { apply: shown.state === "ready" && useful && (() => run("apply")) });
   return (
     <>
-      <div className="flex flex-wrap items-baseline gap-x-3">
+      <Row gap={3} lines align="baseline">
         <PageTitle className="break-all">{shown.file_name}</PageTitle>
         <Badge tone={stateTone(shown.state)}>{shown.state}</Badge>
-      </div>
-      <p className="text-soft">
+      </Row>
+      <Soft>
         {plural(shown.kind)} from {shown.source}, by {shown.by}, {sayMoment(shown.at)}
-      </p>
+      </Soft>
       {shown.status_text && (
         <p role="alert" className="mt-2 rounded-md border-l-3 border-wax bg-wax-wash px-3 py-2">
           {shown.status_text}
@@ -57,13 +59,13 @@ export function Preview({ shown }: { shown: Import }) {
           </Button>
         )}
         {busy && (
-          <span role="status" className="text-soft">
+          <Soft as="span" role="status">
             {shown.state === "reading" ? "Reading" : shown.state === "applying" ? "Applying" : "Undoing"}…{" "}
             {count(
               OUTCOMES.reduce((sum, one) => sum + counts[one], 0),
               "row",
             )}
-          </span>
+          </Soft>
         )}
         {counts.rejected > 0 && !busy && (
           <a className="link" href={`/api/v1/imports/${shown.id}/rejected`} download>
@@ -98,19 +100,21 @@ function Columns({ shown }: { shown: Import }) {
   const unused = shown.headings.filter((heading) => heading && !Object.values(mapping).includes(heading));
   return (
     <Sheet className="mt-4 p-4">
-      <div className="flex flex-wrap items-baseline gap-x-3">
-        <h2 className="text-[16px]">Columns</h2>
-        <span className="text-soft">
+      <Row gap={3} lines align="baseline">
+        <Heading level={2} size="small">
+          Columns
+        </Heading>
+        <Soft as="span">
           {count(Object.keys(shown.mapping).length, "is used", "are used")}
           {unused.length > 0 && `, not used: ${unused.join(", ")}`}
-        </span>
+        </Soft>
         {missing.length > 0 && (
           <span className="text-ochre">no column for {missing.map((one) => one.name).join(", ")}</span>
         )}
         <button type="button" className="link ml-auto" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Close" : "Choose by hand"}
         </button>
-      </div>
+      </Row>
       {open && (
         <>
           <div className="mt-3 grid grid-cols-3 gap-x-6 gap-y-2 max-md:grid-cols-2 max-sm:grid-cols-1">

@@ -5,6 +5,7 @@ import { type Import, type Outcome, useImportRows } from "../../api/imports";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { said } from "./state";
 
@@ -56,8 +57,6 @@ function RowWords({ row }: { row: Schemas["ImportRow"] }) {
     ([, value]) => value !== null && value !== "" && said(value) !== "–",
   );
   return (
-    <span className="text-soft">
-      {body.map(([name, value]) => `${name.replaceAll("_", " ")} ${said(value)}`).join(" · ")}
-    </span>
+    <Soft as="span">{body.map(([name, value]) => `${name.replaceAll("_", " ")} ${said(value)}`).join(" · ")}</Soft>
   );
 }

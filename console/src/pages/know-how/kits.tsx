@@ -1,8 +1,10 @@
 /** Diagnostic kits of the house: what each would do, and its text. */
+
 import { useState } from "react";
 import { useKit, useKits, usePutKit, useRetireKit } from "../../api/kits";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
+import { Row } from "../../components/layout";
 import { ProblemNote } from "../../components/problem-note";
 import { count } from "../../format/numbers";
 import { KitFindings, KitSteps } from "../packets/kit-steps";
@@ -121,12 +123,12 @@ function Write({ text, onClose }: { text: string; onClose: () => void }) {
           onChange={(event) => setTyped(event.target.value)}
         />
         <ProblemNote problem={put.error} />
-        <div className="flex gap-3">
+        <Row gap={3}>
           <Button look="ink" type="submit" disabled={put.isPending}>
             Save
           </Button>
           <Button onClick={onClose}>Cancel</Button>
-        </div>
+        </Row>
       </form>
     </Dialog>
   );

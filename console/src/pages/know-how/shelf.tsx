@@ -1,6 +1,8 @@
 /** A page of the know-how: its tabs, its title, one act, and its rows. */
+
 import type { ReactNode } from "react";
 import { Button } from "../../components/button";
+import { Row } from "../../components/layout";
 import { Nothing } from "../../components/nothing";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
@@ -48,10 +50,10 @@ export function Shelf({ title, about, nothing, roles, read, add, onAdd, dialogs,
 /** Forgetting the one that is read or changed; whoever uses it gives the space around it. */
 export function Forget({ problem, onForget }: { problem: unknown; onForget: () => void }) {
   return (
-    <div className="flex items-center gap-3">
+    <Row gap={3} align="center">
       <Button onClick={onForget}>Forget it</Button>
       <ProblemNote problem={problem} />
-    </div>
+    </Row>
   );
 }
 
@@ -67,7 +69,7 @@ interface LineProps {
 export function Line({ title, mono, beside, onOpen, children }: LineProps) {
   return (
     <li className="border-b border-line px-4 py-2 last:border-0">
-      <div className="flex flex-wrap items-baseline gap-x-3">
+      <Row gap={3} lines align="baseline">
         {onOpen ? (
           <button type="button" data-row className="link text-left" onClick={onOpen}>
             {title}
@@ -77,7 +79,7 @@ export function Line({ title, mono, beside, onOpen, children }: LineProps) {
         )}
         <span className="font-mono text-[12.5px] text-soft">{mono}</span>
         <span className="ml-auto text-soft">{beside}</span>
-      </div>
+      </Row>
       {children && <div className="text-[12.5px] text-soft">{children}</div>}
     </li>
   );

@@ -1,9 +1,12 @@
 /** What entering does, or did, to each record. */
+
 import { Link } from "wouter";
 import type { Schemas } from "../../api/client";
 import type { OrderDocument } from "../../api/order-documents";
 import { join } from "../../components/join";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
+import { Soft } from "../../components/text";
 
 const FIELD_NAMES: Record<string, string> = {
   starts_on: "starts",
@@ -18,12 +21,12 @@ export function Effects({ items }: { items: Schemas["EntryEffect"][] }) {
     <ul aria-label="Effect">
       {items.map((item) => (
         <li key={`${item.kind} ${item.called}`} className="border-b border-line py-1.5">
-          <span className="flex items-baseline gap-2">
+          <Row as="span" gap={2} align="baseline">
             <span className={join("w-20 shrink-0", item.outcome === "unchanged" ? "text-soft" : "font-semibold")}>
               {item.outcome}
             </span>
-            <span className="text-soft">{item.kind}</span> <Mono>{item.called}</Mono>
-          </span>
+            <Soft as="span">{item.kind}</Soft> <Mono>{item.called}</Mono>
+          </Row>
           {item.outcome !== "new" &&
             item.changes.map((change) => (
               <span key={change.field} className="block pl-22 text-soft">
@@ -53,7 +56,7 @@ export function Entered({ order }: { order: OrderDocument }) {
           return (
             <li key={item.record_id} className="flex items-baseline gap-2 border-b border-line py-1.5">
               <span className="w-20 text-soft">{item.outcome}</span>
-              <span className="text-soft">{item.kind}</span>
+              <Soft as="span">{item.kind}</Soft>
               {page ? (
                 <Link className="link" href={`/${page}/${item.record_id}`}>
                   <Mono>{item.called}</Mono>

@@ -1,4 +1,5 @@
 /** What an order document says, to be checked, changed and entered. */
+
 import { useState } from "react";
 import {
   type Entry,
@@ -9,6 +10,7 @@ import {
 import { Button } from "../../components/button";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { useKeys } from "../../keyboard/keys";
 import { Effects } from "./effects";
@@ -66,7 +68,7 @@ export function EntryForm({ order, onShow }: Props) {
           />
         ))}
         <CostField draft={draft} setDraft={setDraft} places={places("cost")} onShow={onShow} />
-        <span className="text-soft">Passcode</span>
+        <Soft as="span">Passcode</Soft>
         <Passcode order={order} found={holdsPasscode} keep={keepPasscode} onKeep={setKeepPasscode} onShow={onShow} />
       </div>
       <Items order={order} items={items} setItems={setItems} onShow={onShow} />

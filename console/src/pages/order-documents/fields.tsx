@@ -6,8 +6,10 @@ import { type OrderDocument, useOrderDocumentPasscode } from "../../api/order-do
 import { useSites, useVendors } from "../../api/records";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
+import { Column, Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
+import { Soft } from "../../components/text";
 import { sayDay } from "../../format/dates";
 
 export interface Item {
@@ -102,7 +104,7 @@ export function VendorField({ draft, setDraft, places, onShow }: Part) {
       <label htmlFor={ident} className="text-soft">
         Vendor
       </label>
-      <span className="flex items-center gap-2">
+      <Row as="span" gap={2} align="center">
         <select
           id={ident}
           className="field max-w-52"
@@ -118,7 +120,7 @@ export function VendorField({ draft, setDraft, places, onShow }: Part) {
           ))}
         </select>
         <Source proposal={current} typed={Boolean(draft.vendor)} />
-      </span>
+      </Row>
     </div>
   );
 }
@@ -126,8 +128,8 @@ export function VendorField({ draft, setDraft, places, onShow }: Part) {
 export function CostField({ draft, setDraft, places, onShow }: Part) {
   return (
     <>
-      <span className="text-soft">Cost</span>
-      <span className="flex items-center gap-2">
+      <Soft as="span">Cost</Soft>
+      <Row as="span" gap={2} align="center">
         <input
           aria-label="Cost"
           inputMode="decimal"
@@ -143,7 +145,7 @@ export function CostField({ draft, setDraft, places, onShow }: Part) {
           onChange={(event) => setDraft({ ...draft, currency: event.target.value.toUpperCase() })}
         />
         <Source proposal={places[0]} typed={Boolean(draft.cost)} />
-      </span>
+      </Row>
     </>
   );
 }
@@ -158,9 +160,9 @@ export function Passcode(props: {
   const { order, found, keep, onKeep, onShow } = props;
   const reveal = useOrderDocumentPasscode(order.id);
   const place = order.proposals.find((one) => one.field === "passcode")?.place ?? null;
-  if (!found) return <span className="text-soft">none found; add it to the contract by hand</span>;
+  if (!found) return <Soft as="span">none found; add it to the contract by hand</Soft>;
   return (
-    <span className="flex flex-wrap items-center gap-x-3">
+    <Row as="span" gap={3} lines align="center">
       <label className="flex items-center gap-2">
         <input
           type="checkbox"
@@ -177,7 +179,7 @@ export function Passcode(props: {
           Show
         </Button>
       )}
-    </span>
+    </Row>
   );
 }
 
@@ -195,7 +197,7 @@ export function Items(props: {
     <>
       <h2 className="mt-5 mb-1 text-[18px] leading-6">Assets</h2>
       {items.length === 0 && <Nothing>No serial was found. Add those that it covers, or say so below.</Nothing>}
-      <ul className="flex flex-col gap-1.5" aria-label="Assets on the order document">
+      <Column as="ul" gap={1.5} aria-label="Assets on the order document">
         {items.map((item, place) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rows are only added at the end, and their serials can be edited
           <li key={place} className={join("flex items-center gap-2", !item.take && "opacity-60")}>
@@ -237,7 +239,7 @@ export function Items(props: {
             </select>
           </li>
         ))}
-      </ul>
+      </Column>
       <Button
         look="bare"
         className="mt-1"

@@ -5,6 +5,7 @@ import { type OrderDocument, useOrderDocument } from "../../api/order-documents"
 import { Badge } from "../../components/badge";
 import { PageTitle } from "../../components/page-title";
 import { ProblemPage } from "../../components/problem-page";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { IncomingTabs } from "../incoming-tabs";
@@ -37,11 +38,11 @@ function Known({ order }: { order: OrderDocument }) {
       <div className="col-span-full mb-4 flex flex-wrap items-baseline gap-x-4">
         <PageTitle className="break-all">{order.name}</PageTitle>
         <Badge tone={STATE[order.state][0]}>{STATE[order.state][1]}</Badge>
-        <span className="text-soft">
+        <Soft as="span">
           {order.entered_by
             ? `by ${order.entered_by}, ${sayMoment(order.entered_at)}`
             : `came ${sayMoment(order.at)}, sent by ${order.by}`}
-        </span>
+        </Soft>
       </div>
       <Pages order={order} shown={shown} onShow={setShown} />
       <div className="min-w-0 max-lg:mt-6">

@@ -4,6 +4,7 @@ import { useEffect, useRef } from "react";
 import type { OrderDocument } from "../../api/order-documents";
 import { join } from "../../components/join";
 import { Nothing } from "../../components/nothing";
+import { Soft } from "../../components/text";
 import type { Spot } from "./fields";
 
 /** The pages as they came; what was read is marked, what the hand is on is marked in ink. */
@@ -62,7 +63,7 @@ export function Pages({
         <a className="link" href={`/api/v1/order-documents/${order.id}/file`} download>
           Save the original file
         </a>
-        <span className="text-soft">, passcode and all; the custody log keeps that you did</span>
+        <Soft as="span">, passcode and all; the custody log keeps that you did</Soft>
       </p>
     </section>
   );

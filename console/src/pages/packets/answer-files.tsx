@@ -7,7 +7,9 @@ import type { Packet } from "../../api/packets";
 import type { useUploads } from "../../api/upload";
 import { Button } from "../../components/button";
 import { FilesInput } from "../../components/files-input";
+import { Column, Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
+import { Soft } from "../../components/text";
 import { count } from "../../format/numbers";
 import { useKeys } from "../../keyboard/keys";
 import { Coming } from "./exhibit-drop";
@@ -22,21 +24,21 @@ export function AnswerFiles({ packet, uploads }: { packet: Packet; uploads: Retu
   useKeys("answerFiles", { add: takes && choose });
   if (!takes) return null;
   return (
-    <div className="flex flex-col gap-2">
+    <Column gap={2}>
       <ul className="flex flex-col empty:hidden">
         {filesToGo(packet).map((file) => (
           <Line key={file.id} packet={packet} file={file} />
         ))}
       </ul>
       {uploads.uploads.length > 0 && <Coming uploads={uploads} />}
-      <div className="flex items-center gap-3">
+      <Row gap={3} align="center">
         <Button letter="+" onClick={choose}>
           Add files
         </Button>
-        <span className="text-soft">or drop them anywhere on this page; they are redacted first</span>
-      </div>
+        <Soft as="span">or drop them anywhere on this page; they are redacted first</Soft>
+      </Row>
       <FilesInput input={input} label="Files for the answer" add={uploads.add} />
-    </div>
+    </Column>
   );
 }
 

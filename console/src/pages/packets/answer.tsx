@@ -5,8 +5,10 @@ import { useAction, useReplyPreview } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import type { useUploads } from "../../api/upload";
 import { Button } from "../../components/button";
+import { Row } from "../../components/layout";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { useKept } from "../../components/use-kept";
 import { useKeys } from "../../keyboard/keys";
 import { AnswerFiles, filesToGo } from "./answer-files";
@@ -92,14 +94,14 @@ export function Answer(props: Props) {
       {draft.seen && draft.preview.data && draft.text.trim() && (
         <Looked packet={packet} text={draft.preview.data} stops={draft.stops} mayDecide={mayDecide} />
       )}
-      <div className="flex items-center gap-3">
+      <Row gap={3} align="center">
         <Button look="ink" type="submit" disabled={draft.blocked}>
           {draft.seen ? "Send" : "Preview"}
         </Button>
-        <span className="text-soft">
+        <Soft as="span">
           {draft.seen && draft.waiting ? "The files are still being redacted." : "Ctrl and Enter do the same."}
-        </span>
-      </div>
+        </Soft>
+      </Row>
     </form>
   );
 }
@@ -130,7 +132,7 @@ function CaseChoice({ packet, asking }: { packet: Packet; asking: Asking }) {
   if (packet.cases.length < 2 || asking.chosen.length > 0) return null;
   return (
     <label className="flex items-center gap-3">
-      <span className="text-soft">About</span>
+      <Soft as="span">About</Soft>
       <select className="field w-auto" value={asking.caseName} onChange={(event) => asking.setCase(event.target.value)}>
         {packet.cases.map((one) => (
           <option key={one.label} value={one.label}>

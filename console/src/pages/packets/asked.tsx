@@ -4,6 +4,8 @@ import { useState } from "react";
 import { type Asked, type Message, useMessageAct } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import { join } from "../../components/join";
+import { Row } from "../../components/layout";
+import { Soft } from "../../components/text";
 
 /** Which questions the next answer is about. */
 export interface Asking {
@@ -58,7 +60,7 @@ export function Questions({ packet, message, asking, mayAnswer }: Props) {
   return (
     <ul className="mt-1.5 flex flex-col gap-1">
       {message.questions.map((one) => (
-        <li key={one.id} className="flex items-baseline gap-2">
+        <Row as="li" gap={2} align="baseline" key={one.id}>
           {one.open && mayAnswer ? (
             <>
               <label className="flex min-w-0 items-baseline gap-2">
@@ -82,13 +84,13 @@ export function Questions({ packet, message, asking, mayAnswer }: Props) {
               </button>
             </>
           ) : (
-            <span className="text-soft">
+            <Soft as="span">
               {one.open ? "○ " : "✓ "}
               {!whole && `${one.text} `}
               {one.by && `dealt with by ${one.by}`}
-            </span>
+            </Soft>
           )}
-        </li>
+        </Row>
       ))}
     </ul>
   );

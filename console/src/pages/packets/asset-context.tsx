@@ -1,12 +1,14 @@
 /** What is known around a packet's thing, and what was tried on it. */
+
 import { type FormEvent, type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import { type ThingContext, useAround, useTried, useUntry } from "../../api/around";
 import type { Packet } from "../../api/packets";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { sayDay, sayMoment } from "../../format/dates";
 
 export function TriedSheet({ packet, mayNote }: { packet: Packet; mayNote: boolean }) {
@@ -19,23 +21,18 @@ export function TriedSheet({ packet, mayNote }: { packet: Packet; mayNote: boole
       <ul className="px-4 pt-1">
         {steps.map((one) => (
           <li key={one.id} className="grid grid-cols-[110px_1fr_auto] items-baseline gap-x-3 py-1">
-            <span className="text-soft">{sayMoment(one.at)}</span>
+            <Soft as="span">{sayMoment(one.at)}</Soft>
             <span>
               {one.step}
-              {one.result && <span className="text-soft">: {one.result}</span>}
+              {one.result && <Soft as="span">: {one.result}</Soft>}
               {one.exhibit && <Mono className="ml-2 text-soft">{one.exhibit}</Mono>}
             </span>
             <span className="flex items-baseline gap-3 text-soft">
               {one.by}
               {mayNote && one.packet === packet.number && (
-                <button
-                  type="button"
-                  className="link"
-                  aria-label={`Take back: ${one.step}`}
-                  onClick={() => untry.mutate(one.id)}
-                >
+                <TextButton aria-label={`Take back: ${one.step}`} onClick={() => untry.mutate(one.id)}>
                   Take back
-                </button>
+                </TextButton>
               )}
             </span>
           </li>
@@ -66,7 +63,7 @@ function AddTried({ number }: { number: string }) {
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3 px-4 pt-2">
       <label className="flex min-w-52 grow flex-col">
-        <span className="text-soft">Tried</span>
+        <Soft as="span">Tried</Soft>
         <input
           className="field"
           required
@@ -76,7 +73,7 @@ function AddTried({ number }: { number: string }) {
         />
       </label>
       <label className="flex min-w-52 grow flex-col">
-        <span className="text-soft">Result</span>
+        <Soft as="span">Result</Soft>
         <input className="field" value={result} onChange={(event) => setResult(event.target.value)} />
       </label>
       <Button type="submit" disabled={tried.isPending}>
@@ -116,9 +113,9 @@ const triedOf = (around: ThingContext): [string, ReactNode][] =>
           around.tried.map((one) => (
             <div key={one.id}>
               {one.step}
-              <span className="text-soft">
+              <Soft as="span">
                 {one.result && `: ${one.result}`} ({one.by}, {sayMoment(one.at)})
-              </span>
+              </Soft>
             </div>
           )),
         ],
@@ -131,7 +128,7 @@ function partsOf(around: ThingContext): [string, ReactNode][] {
       around.changes.map((one) => (
         <div key={`${one.at}${one.field}`}>
           {sayDay(one.at.slice(0, 10))}: {one.field.replaceAll("_", " ")} {one.old || "nothing"} →{" "}
-          {one.new || "nothing"} <span className="text-soft">by {one.by}</span>
+          {one.new || "nothing"} <Soft as="span">by {one.by}</Soft>
         </div>
       )),
     ],
@@ -151,7 +148,7 @@ function partsOf(around: ThingContext): [string, ReactNode][] {
             <Mono>{one.serial}</Mono>
           </Link>{" "}
           {one.name || one.product}
-          {one.same_model && <span className="text-soft"> same model</span>}
+          {one.same_model && <Soft as="span"> same model</Soft>}
         </div>
       )),
     ],

@@ -4,6 +4,7 @@ import { type ReactNode, useDeferredValue, useState } from "react";
 import { type Asset, useAssets } from "../../api/assets";
 import { Button } from "../../components/button";
 import { Mono } from "../../components/mono";
+import { Soft } from "../../components/text";
 
 interface Props {
   asset: Asset | null;
@@ -57,7 +58,7 @@ export function AssetPicker({ asset, onPick, suggested }: Props) {
             ))}
           </ul>
           {!asked && suggested}
-          {asked && found.data?.length === 0 && <p className="text-soft">Nothing matches.</p>}
+          {asked && found.data?.length === 0 && <Soft>Nothing matches.</Soft>}
         </>
       )}
     </fieldset>

@@ -6,14 +6,17 @@ import { type Packet, useChangePacket, usePacketsOf, useUnlisted, useWithdraw } 
 import { useSimilar, useSolved } from "../../api/similar";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
+import { Choice } from "../../components/choice";
 import { Dialog } from "../../components/dialog";
 import type { FieldSpec } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
+import { Column, Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { ReasonField } from "../../components/reason-field";
 import { Rows } from "../../components/rows";
 import { Sheet } from "../../components/sheet";
+import { Heading, Hidden, Soft } from "../../components/text";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
 import { Around, TriedSheet } from "./asset-context";
 import { AssetPicker } from "./asset-picker";
@@ -26,11 +29,11 @@ export function AssetPart({ packet, mayNote }: { packet: Packet; mayNote: boolea
   const [another, setAnother] = useState(false);
 
   return (
-    <div className="flex flex-col gap-4">
+    <Column gap={4}>
       <Sheet title="Asset" className="pb-4">
         <div className="px-4 pt-2">
           {packet.asset && !another && (
-            <div className="flex items-start justify-between gap-4">
+            <Row gap={4} align="start" place="apart">
               <dl className="grid grid-cols-[90px_1fr] gap-y-1">
                 <dt className="text-soft">Serial</dt>
                 <dd>
@@ -53,7 +56,7 @@ export function AssetPart({ packet, mayNote }: { packet: Packet; mayNote: boolea
                 )}
               </dl>
               {drafting && <Button onClick={() => setAnother(true)}>Another</Button>}
-            </div>
+            </Row>
           )}
           {drafting && (!packet.asset || another) && (
             <AssetPicker
@@ -77,7 +80,7 @@ export function AssetPart({ packet, mayNote }: { packet: Packet; mayNote: boolea
       {packet.asset && <Others packet={packet} />}
       {drafting && <Known packet={packet} />}
       {["drafting", "sealed", "refused"].includes(packet.life) && <Withdraw packet={packet} />}
-    </div>
+    </Column>
   );
 }
 
@@ -163,7 +166,7 @@ function NoteSheet({ packet, change }: ChangeProps) {
     <Sheet title="Title, need and note" className="pb-4">
       <div className="flex flex-col gap-3 px-4 pt-2">
         <label className="flex flex-col gap-1">
-          <span className="text-soft">In one line</span>
+          <Soft as="span">In one line</Soft>
           <input
             className="field"
             readOnly={!drafting}
@@ -174,7 +177,7 @@ function NoteSheet({ packet, change }: ChangeProps) {
           />
         </label>
         <label className="flex items-center gap-3">
-          <span className="text-soft">Kind of need</span>
+          <Soft as="span">Kind of need</Soft>
           <select
             className="field w-auto"
             disabled={!drafting}
@@ -189,7 +192,7 @@ function NoteSheet({ packet, change }: ChangeProps) {
           </select>
         </label>
         <label className="flex flex-col gap-1">
-          <span className="text-soft">What happened, in plain words</span>
+          <Soft as="span">What happened, in plain words</Soft>
           <textarea
             className="field min-h-24"
             readOnly={!drafting}
@@ -207,24 +210,20 @@ function Logins({ packet, change }: ChangeProps) {
   return (
     <Sheet title={`Login at ${packet.vendor}`} className="pb-3">
       <fieldset disabled={packet.life !== "drafting"} className="px-4 pt-2">
-        <legend className="sr-only">Which login sends it</legend>
-        {packet.logins.length === 0 && (
-          <p className="text-soft">You have no login at this vendor. Add one to the register.</p>
-        )}
+        <Hidden as="legend">Which login sends it</Hidden>
+        {packet.logins.length === 0 && <Soft>You have no login at this vendor. Add one to the register.</Soft>}
         {packet.logins.map((login) => (
-          <label key={login.name} className="flex flex-wrap items-center gap-x-3 py-1">
-            <input
-              type="radio"
-              name="login"
-              className="accent-ink"
-              checked={login.chosen}
-              onChange={() => change.mutate({ login: login.name })}
-            />
-            <span className="min-w-0 grow break-all">{login.name}</span>
+          <Choice
+            key={login.name}
+            name="login"
+            label={login.name}
+            isChosen={login.chosen}
+            choose={() => change.mutate({ login: login.name })}
+          >
             <Badge tone={login.tied ? "moss" : "ochre"}>
               {login.tied ? "tied" : `not tied to ${packet.ruling?.contract ?? "the contract"}`}
             </Badge>
-          </label>
+          </Choice>
         ))}
       </fieldset>
     </Sheet>
@@ -237,19 +236,17 @@ function Desks({ packet, change }: ChangeProps) {
   return (
     <Sheet title={`Desk of ${packet.vendor}`} className="pb-3">
       <fieldset className="px-4 pt-2">
-        <legend className="sr-only">To which desk it goes</legend>
+        <Hidden as="legend">To which desk it goes</Hidden>
         {packet.desks.map((desk) => (
-          <label key={desk.key} className="flex flex-wrap items-center gap-x-3 py-1">
-            <input
-              type="radio"
-              name="desk"
-              className="accent-ink"
-              checked={desk.key === packet.desk}
-              onChange={() => change.mutate({ desk: desk.key })}
-            />
-            <span className="min-w-0 grow">{desk.name}</span>
+          <Choice
+            key={desk.key}
+            name="desk"
+            label={desk.name}
+            isChosen={desk.key === packet.desk}
+            choose={() => change.mutate({ desk: desk.key })}
+          >
             {!desk.takes && <Badge tone="ochre">does not take {NEED_WORDS[packet.need as Need]}</Badge>}
-          </label>
+          </Choice>
         ))}
       </fieldset>
     </Sheet>
@@ -262,7 +259,9 @@ function Others({ packet }: { packet: Packet }) {
   if (rest.length === 0) return null;
   return (
     <section>
-      <h2 className="text-[16px]">Also on this asset</h2>
+      <Heading level={2} size="small">
+        Also on this asset
+      </Heading>
       <Rows label="Also on this asset">
         {rest.map((other) => (
           <PacketRow key={other.number} packet={other} />
@@ -290,15 +289,15 @@ function Withdraw({ packet }: { packet: Packet }) {
             withdraw.mutate(reason, { onSuccess: () => setOpen(false) });
           }}
         >
-          <p className="text-soft">The packet is given up for good; it stays readable.</p>
+          <Soft>The packet is given up for good; it stays readable.</Soft>
           <ReasonField reason={reason} setReason={setReason} longest={1000} />
           <ProblemNote problem={withdraw.error} />
-          <div className="flex justify-end gap-3">
+          <Row gap={3} place="end">
             <Button onClick={() => setOpen(false)}>Cancel</Button>
             <Button look="ink" type="submit" disabled={withdraw.isPending}>
               Withdraw it
             </Button>
-          </div>
+          </Row>
         </form>
       </Dialog>
     </div>

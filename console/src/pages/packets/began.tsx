@@ -1,9 +1,11 @@
 /** When it began: typed, or taken from the note. Evidence is judged by it. */
+
 import { useState } from "react";
 import { type Packet, useChangePacket } from "../../api/packets";
 import { Button } from "../../components/button";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 
 /** A moment as a field for date and time wants it, in the browser's zone. */
@@ -22,7 +24,7 @@ export function Began({ packet }: { packet: Packet }) {
     change.mutate({ began_at: moment });
   };
   if (packet.life !== "drafting") {
-    return packet.began_at ? <p className="text-soft">It began {sayMoment(packet.began_at)}.</p> : null;
+    return packet.began_at ? <Soft>It began {sayMoment(packet.began_at)}.</Soft> : null;
   }
   return (
     <Sheet className="px-4 py-3">

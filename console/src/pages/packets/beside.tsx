@@ -5,11 +5,13 @@ import { Link } from "wouter";
 import { busy, type Check, type Packet, type useAct } from "../../api/packets";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Reasons } from "../../components/reasons";
 import { Seal } from "../../components/seal";
 import { Sheet } from "../../components/sheet";
+import { Hidden, Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 import { count } from "../../format/numbers";
 import type { Part } from "./packing-list";
@@ -54,7 +56,7 @@ function Stops({ packet, show }: { packet: Packet; show: Props["show"] }) {
             key={check.code + check.target + check.sentence}
             className={join("border-l-3 py-1.5 pl-3", BARS[check.level])}
           >
-            <span className="sr-only">{check.level}: </span>
+            <Hidden>{check.level}: </Hidden>
             {check.sentence}
             {check.remedy && <Cure check={check} show={show} />}
           </li>
@@ -113,7 +115,12 @@ function Cure({ check, show }: { check: Check; show: Props["show"] }) {
       </Link>
     );
   }
-  if (!to) return <span className="block text-soft">{check.remedy}</span>;
+  if (!to)
+    return (
+      <Soft as="span" block>
+        {check.remedy}
+      </Soft>
+    );
   return (
     <button type="button" className="link block text-left" onClick={() => show(...to)}>
       {check.remedy}
@@ -127,7 +134,10 @@ function Refused({ packet, act }: { packet: Packet; act: Props["act"] }) {
       <ul className="flex flex-col gap-1.5 px-4 pt-2">
         {packet.refusals.map((reason) => (
           <li key={reason.code + reason.text} className="border-l-3 border-wax py-1.5 pl-3">
-            “{reason.text}”<span className="block text-soft">{reason.cure}</span>
+            “{reason.text}”
+            <Soft as="span" block>
+              {reason.cure}
+            </Soft>
           </li>
         ))}
       </ul>
@@ -151,7 +161,7 @@ function SealBox({ packet, act, mayRelease }: Omit<Props, "show">) {
         <Seal state={state} />
         <div className="min-w-0" aria-live="polite">
           <h2 className="font-sans text-[14px] leading-5 font-semibold">{packet.seal ? "Sealed" : "Seal"}</h2>
-          <p className="text-soft">{words}</p>
+          <Soft>{words}</Soft>
           {packet.seal && (
             <p className="truncate text-soft" title={packet.seal.tag_manifest}>
               <Mono>{packet.seal.tag_manifest.slice(0, 16)}…</Mono>
@@ -174,7 +184,7 @@ function onItsWay(packet: Packet, act: Props["act"], bag: ReactNode): [string, R
   if (!packet.next_try_at) return [packet.lodge_status_text, bag];
   return [
     `${packet.lodge_status_text} Next try ${sayMoment(packet.next_try_at)}.`,
-    <span key="acts" className="flex flex-wrap gap-2">
+    <Row as="span" gap={2} wrap key="acts">
       <Button look="ink" letter="y" disabled={act.isPending} onClick={() => act.mutate("try-now")}>
         Try now
       </Button>
@@ -182,7 +192,7 @@ function onItsWay(packet: Packet, act: Props["act"], bag: ReactNode): [string, R
         Cancel
       </Button>
       {bag}
-    </span>,
+    </Row>,
   ];
 }
 
@@ -211,7 +221,7 @@ function sealWords(packet: Packet, act: Props["act"], mayRelease: boolean, stops
     if (!mayRelease) return [words, bag];
     return [
       words,
-      <span key="acts" className="flex flex-wrap gap-2">
+      <Row as="span" gap={2} wrap key="acts">
         <Button look="ink" letter="l" disabled={acting} onClick={() => act.mutate("lodge")}>
           Lodge
         </Button>
@@ -219,7 +229,7 @@ function sealWords(packet: Packet, act: Props["act"], mayRelease: boolean, stops
           Open again
         </Button>
         {bag}
-      </span>,
+      </Row>,
     ];
   }
   return [packet.reference ? `${sealed} Lodged as ${packet.reference}.` : sealed, packet.seal && bag];

@@ -1,6 +1,9 @@
 /** The bar below the pages: drawing boxes, covering what they hide, and zooming. */
+
 import { Button } from "../../components/button";
 import { Key } from "../../components/key";
+import { Row } from "../../components/layout";
+import { Hidden } from "../../components/text";
 import { count } from "../../format/numbers";
 import { MIDDLE, type PagesReviewState, ZOOMS } from "./use-pages-review";
 
@@ -39,17 +42,17 @@ export function BoxBar({ review, zoom, mayDecide }: Props) {
           </Button>
         </>
       )}
-      <span className="ml-auto flex items-center gap-2">
+      <Row as="span" gap={2} align="center" push>
         <Button className="px-1.5 py-0" disabled={zoom === 1} onClick={() => review.zoom(-1)}>
           <Key>-</Key>
-          <span className="sr-only">Smaller</span>
+          <Hidden>Smaller</Hidden>
         </Button>
         <span className="w-10 text-center tabular-nums">{zoom * 100} %</span>
         <Button className="px-1.5 py-0" disabled={zoom === ZOOMS.at(-1)} onClick={() => review.zoom(1)}>
           <Key>+</Key>
-          <span className="sr-only">Larger</span>
+          <Hidden>Larger</Hidden>
         </Button>
-      </span>
+      </Row>
     </div>
   );
 }

@@ -5,9 +5,11 @@ import type { Schemas } from "../../api/client";
 import { useOver } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import { Badge } from "../../components/badge";
+import { TextButton } from "../../components/button";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { sayDay, sayMoment } from "../../format/dates";
 import { ActionForm } from "./actions";
 
@@ -22,14 +24,9 @@ export function Carried({ packet, mayWrite }: { packet: Packet; mayWrite: boolea
           <li key={one.id} className="flex flex-wrap items-baseline gap-x-3 py-1">
             <AccessWords access={one} />
             {mayWrite && !one.ended_at && (
-              <button
-                type="button"
-                className="link"
-                disabled={over.isPending}
-                onClick={() => over.mutate({ access: one.id })}
-              >
+              <TextButton disabled={over.isPending} onClick={() => over.mutate({ access: one.id })}>
                 It has ended
-              </button>
+              </TextButton>
             )}
           </li>
         ))}
@@ -37,19 +34,14 @@ export function Carried({ packet, mayWrite }: { packet: Packet; mayWrite: boolea
           <li key={one.id} className="flex flex-wrap items-baseline gap-x-3 py-1">
             <ShipmentWords shipment={one} />
             {mayWrite && !one.arrived_on && (
-              <button
-                type="button"
-                className="link"
-                disabled={over.isPending}
-                onClick={() => over.mutate({ shipment: one.id })}
-              >
+              <TextButton disabled={over.isPending} onClick={() => over.mutate({ shipment: one.id })}>
                 It has arrived
-              </button>
+              </TextButton>
             )}
             {mayWrite && one.arrived_on && one.way === "to_us" && packet.asset && !packet.asset.retired && (
-              <button type="button" className="link" onClick={() => setSwapping(true)}>
+              <TextButton onClick={() => setSwapping(true)}>
                 It replaces {packet.asset.serial}: swap the serial
-              </button>
+              </TextButton>
             )}
           </li>
         ))}
@@ -66,12 +58,12 @@ export function AccessWords({ access }: { access: Schemas["AccessShown"] }) {
       <span>
         {access.who}, {access.what}
       </span>
-      <span className="text-soft">
+      <Soft as="span">
         {access.ended_at
           ? `ended ${sayMoment(access.ended_at)} by ${access.ended_by}`
           : `until ${sayMoment(access.until_at)}, granted by ${access.granted_by}`}
         {access.asked && `; ${access.asked}`}
-      </span>
+      </Soft>
       {access.overdue && <Badge tone="wax">should have ended</Badge>}
     </>
   );
@@ -81,13 +73,13 @@ export function ShipmentWords({ shipment }: { shipment: Schemas["ShipmentShown"]
   return (
     <>
       <span>{shipment.what}</span>
-      <span className="text-soft">
+      <Soft as="span">
         {shipment.way === "to_us" ? "to us" : "to the vendor"}
         {shipment.carrier && `, ${shipment.carrier}`}
         {shipment.arrived_on
           ? `, arrived ${sayDay(shipment.arrived_on)}`
           : shipment.due_on && `, until ${sayDay(shipment.due_on)}`}
-      </span>
+      </Soft>
       {shipment.tracking && <Mono>{shipment.tracking}</Mono>}
       {shipment.late && <Badge tone="wax">late</Badge>}
     </>

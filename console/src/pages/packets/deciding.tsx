@@ -9,6 +9,7 @@ import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { ReasonField } from "../../components/reason-field";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 
 /** What is to be decided about; without a value, all of the kind. */
@@ -75,11 +76,11 @@ export function Deciding({ packet, about, onClose }: Props) {
         {about.value && (
           <Mono className="max-h-24 overflow-auto rounded-sheet bg-paper px-3 py-2 wrap-anywhere">{about.value}</Mono>
         )}
-        <p className="text-soft">
+        <Soft>
           {packet.life === "drafting"
             ? `${becomes} what was typed and in every exhibit of ${packet.number}, those that come later included. The exhibits are redacted and checked for leaks again.`
             : `${becomes} what is written to ${packet.vendor} from now on. What was sealed stays as it is.`}
-        </p>
+        </Soft>
         {masks && about.value && (
           <label className="flex items-baseline gap-3">
             It is a
@@ -124,7 +125,7 @@ export function Decided({ packet, mayDecide }: { packet: Packet; mayDecide: bool
             <span className="flex min-w-0 flex-wrap items-baseline gap-x-3">
               <span className={one.action === "keep" ? "text-wax" : undefined}>{TOLD[one.action]}</span>
               {one.value ? <Mono className="wrap-anywhere">{one.value}</Mono> : <span>every {one.kind}</span>}
-              <span className="text-soft">{told(one)}</span>
+              <Soft as="span">{told(one)}</Soft>
             </span>
             {mayDecide && (
               <button

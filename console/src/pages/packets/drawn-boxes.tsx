@@ -6,6 +6,7 @@ import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { ProblemNote } from "../../components/problem-note";
 import { ReasonField } from "../../components/reason-field";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 
 interface DrawnProps {
@@ -22,9 +23,9 @@ export function Drawn({ drawn, mayDecide, busy, rubOut }: DrawnProps) {
       {drawn.map((box) => (
         <li key={box.id} className="flex items-baseline gap-3 py-0.5">
           <span className="whitespace-nowrap">box on page {box.page}</span>
-          <span className="text-soft">
+          <Soft as="span">
             {box.reason} ({box.by}, {sayMoment(box.at)})
-          </span>
+          </Soft>
           {mayDecide && (
             <button
               type="button"
@@ -65,10 +66,10 @@ export function WhyCover({ boxes, busy, problem, onClose, onCover }: WhyProps) {
           onCover(reason);
         }}
       >
-        <p className="text-soft">
+        <Soft>
           {boxes === 1 ? "The box is" : `The ${boxes} boxes are`} burnt into the outgoing copy; it is made and checked
           for leaks again.
-        </p>
+        </Soft>
         <ReasonField reason={reason} setReason={setReason} />
         <ProblemNote problem={problem} />
         <div className="mt-1 flex gap-3">

@@ -2,7 +2,9 @@
 
 import { useRef } from "react";
 import type { useUploads } from "../../api/upload";
+import { TextButton } from "../../components/button";
 import { FilesInput } from "../../components/files-input";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
@@ -13,9 +15,7 @@ export function DropHere({ add }: { add: (files: File[]) => void }) {
   return (
     <div className="rounded-sheet border border-dashed border-soft/50 px-4 py-5 text-center text-soft">
       Drop or paste evidence anywhere on this page, or{" "}
-      <button type="button" className="link" onClick={() => input.current?.click()}>
-        choose files
-      </button>
+      <TextButton onClick={() => input.current?.click()}>choose files</TextButton>
       <FilesInput input={input} label="Files to add" add={add} />
     </div>
   );
@@ -27,17 +27,15 @@ export function Coming({ uploads }: { uploads: ReturnType<typeof useUploads> }) 
       <ul className="px-4">
         {uploads.uploads.map((upload) => (
           <li key={upload.id} className="py-2">
-            <div className="flex justify-between gap-4">
+            <Row gap={4} place="apart">
               <Mono className="truncate">{upload.name}</Mono>
               <span className="text-soft tabular-nums">
                 {saySize(upload.sent)} of {saySize(upload.size)}
               </span>
-            </div>
+            </Row>
             {upload.problem ? (
               <ProblemNote problem={upload.problem}>
-                <button type="button" className="link" onClick={() => uploads.dismiss(upload.id)}>
-                  Understood
-                </button>
+                <TextButton onClick={() => uploads.dismiss(upload.id)}>Understood</TextButton>
               </ProblemNote>
             ) : (
               <Bar label={`${upload.name} sent`} part={upload.size ? upload.sent / upload.size : 1} />

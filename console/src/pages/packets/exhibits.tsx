@@ -4,9 +4,11 @@ import type { Packet } from "../../api/packets";
 import type { useUploads } from "../../api/upload";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
+import { Column, Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { count, saySize } from "../../format/numbers";
 import { Began } from "./began";
 import { Decided } from "./deciding";
@@ -33,7 +35,7 @@ export function ExhibitsPart({ packet, name, uploads, roles, show }: Props) {
   const chosen = packet.exhibits.find((exhibit) => exhibit.name === name);
   const mayAdd = packet.life === "drafting" && roles.includes("preparer");
   return (
-    <div className="flex flex-col gap-4">
+    <Column gap={4}>
       {chosen ? (
         <One key={chosen.id} packet={packet} exhibit={chosen} roles={roles} show={show} />
       ) : (
@@ -46,7 +48,7 @@ export function ExhibitsPart({ packet, name, uploads, roles, show }: Props) {
       {mayAdd && <DropHere add={uploads.add} />}
       {mayAdd && !chosen && <FromAnother packet={packet} />}
       {!chosen && <Originals packet={packet} mayDelete={roles.includes("releaser")} />}
-    </div>
+    </Column>
   );
 }
 
@@ -107,7 +109,7 @@ function All({ packet, show }: { packet: Packet; show: Props["show"] }) {
     return (
       <Sheet className="p-4">
         <p>No evidence yet.</p>
-        <p className="text-soft">Originals stay here, encrypted; only redacted copies can go out.</p>
+        <Soft>Originals stay here, encrypted; only redacted copies can go out.</Soft>
       </Sheet>
     );
   }
@@ -207,13 +209,11 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
             <State exhibit={exhibit} />
           </div>
           {exhibit.reason && <p>{exhibit.reason}</p>}
-          {exhibit.original_deleted_at && <p className="text-soft">Its original was deleted; what went out stays.</p>}
+          {exhibit.original_deleted_at && <Soft>Its original was deleted; what went out stays.</Soft>}
           {exhibit.state === "held" && !exhibit.released_by && (
-            <p className="text-soft">
-              What cannot be inspected does not go out, until a releaser answers for it with a reason.
-            </p>
+            <Soft>What cannot be inspected does not go out, until a releaser answers for it with a reason.</Soft>
           )}
-          {exhibit.released_by && <p className="text-soft">Released by {exhibit.released_by}; it goes out as it is.</p>}
+          {exhibit.released_by && <Soft>Released by {exhibit.released_by}; it goes out as it is.</Soft>}
           {exhibit.state === "held" && !exhibit.released_by && drafting && roles.includes("releaser") && (
             <Release exhibit={exhibit} act={act} />
           )}
@@ -222,7 +222,7 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
       <Decided packet={packet} mayDecide={roles.includes("preparer") || roles.includes("releaser")} />
       <ProblemNote problem={act.error} />
       {drafting && roles.includes("preparer") && (
-        <div className="flex gap-2">
+        <Row gap={2}>
           <Button disabled={inHand || act.isPending} onClick={() => act.mutate({ act: "redact", name: exhibit.name })}>
             Redact again
           </Button>
@@ -232,7 +232,7 @@ function One({ packet, exhibit, roles, show }: { packet: Packet; exhibit: Exhibi
           >
             Take it out
           </Button>
-        </div>
+        </Row>
       )}
     </>
   );

@@ -1,8 +1,11 @@
 /** The finding one looks at, and what can be decided about it. */
+
 import type { MouseEvent } from "react";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Key } from "../../components/key";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
+import { Soft } from "../../components/text";
 import type { LookProps } from "./look";
 import type { LinesReview } from "./use-lines-review";
 
@@ -15,27 +18,23 @@ export function FocusBar({ place, setPlace, mayDecide, looking }: LookProps & { 
     <div className="flex min-h-9 flex-wrap items-center gap-x-3 border-b border-line px-3.5 py-1">
       {focus && (
         <>
-          <span className="text-soft">{focus.kind}</span>
+          <Soft as="span">{focus.kind}</Soft>
           <Mono className="max-w-96 truncate">{focus.value.split("\n")[0]}</Mono>
           {!focus.sure && <span className="text-ochre">not certain</span>}
           {place.placeholder && (
-            <button
-              type="button"
-              className="link"
-              onClick={() => setPlace({ ...place, placeholder: "", kind: "", at: 0, line: 0 })}
-            >
+            <TextButton onClick={() => setPlace({ ...place, placeholder: "", kind: "", at: 0, line: 0 })}>
               All findings again
-            </button>
+            </TextButton>
           )}
           {mayDecide && (
-            <span className="ml-auto flex gap-2">
+            <Row as="span" gap={2} push>
               <Button className="px-1.5 py-0" disabled={!selected} onMouseDown={keepSelection} onClick={mask}>
                 <Key>M</Key> Mask what is selected
               </Button>
               <Button className="px-1.5 py-0" disabled={floor.includes(focus.kind)} onClick={letGo}>
                 <Key>U</Key> {floor.includes(focus.kind) ? "Never goes out" : "Let it go out"}
               </Button>
-            </span>
+            </Row>
           )}
         </>
       )}

@@ -1,10 +1,12 @@
 /** Attaching an exhibit of another packet: nothing is copied, and it is redacted again for this packet. */
+
 import { useState } from "react";
 import { useAttach } from "../../api/exhibits";
 import { type Packet, usePacket } from "../../api/packets";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { saySize } from "../../format/numbers";
 
 export function FromAnother({ packet }: { packet: Packet }) {
@@ -42,7 +44,7 @@ function Choose({ packet, onClose }: { packet: Packet; onClose: () => void }) {
         {exhibits.map((one) => (
           <li key={one.id} className="flex items-center gap-3 py-1">
             <span className="font-mono text-[12.5px]">{one.name}</span>
-            <span className="text-soft">{saySize(one.size)}</span>
+            <Soft as="span">{saySize(one.size)}</Soft>
             <Button
               className="ml-auto px-2 py-0.5"
               disabled={attach.isPending || one.original_deleted_at !== null}
@@ -53,7 +55,7 @@ function Choose({ packet, onClose }: { packet: Packet; onClose: () => void }) {
           </li>
         ))}
       </ul>
-      {whole && other.data && exhibits.length === 0 && <p className="text-soft">It has no exhibits.</p>}
+      {whole && other.data && exhibits.length === 0 && <Soft>It has no exhibits.</Soft>}
     </Dialog>
   );
 }

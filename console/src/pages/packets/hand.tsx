@@ -3,11 +3,13 @@
 import { type FormEvent, type KeyboardEvent, useState } from "react";
 import { type HandBy, type HandGuide, useAction, useHandGuide, useTick } from "../../api/following";
 import type { Packet } from "../../api/packets";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { join } from "../../components/join";
+import { Column } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { saySize } from "../../format/numbers";
 import { moveInRows } from "../../keyboard/rows";
@@ -25,7 +27,7 @@ export function HandPart({ packet, mayEnter }: { packet: Packet; mayEnter: boole
   if (guide.error && !guide.data) return <ProblemNote problem={guide.error} />;
   if (!guide.data) return <Waiting label="Loading what to enter" lines={8} />;
   return (
-    <div className="flex flex-col gap-4">
+    <Column gap={4}>
       <Sheet title={TITLES[guide.data.by]}>
         {guide.data.where && <p className="px-4 pt-1 text-soft">{guide.data.where}</p>}
         {guide.data.ways.length > 1 && <Ways guide={guide.data} choose={setBy} />}
@@ -39,7 +41,7 @@ export function HandPart({ packet, mayEnter }: { packet: Packet; mayEnter: boole
         guide.data.cases
           .filter((one) => !one.reference)
           .map((one) => <Reference key={one.label} packet={packet} guide={guide.data} label={one.label} />)}
-    </div>
+    </Column>
   );
 }
 
@@ -49,9 +51,9 @@ const Ways = ({ guide, choose }: { guide: HandGuide; choose: (by: HandBy) => voi
     {guide.ways
       .filter((way) => way.by !== guide.by)
       .map((way) => (
-        <button key={way.by} type="button" className="link" title={way.where} onClick={() => choose(way.by)}>
+        <TextButton key={way.by} title={way.where} onClick={() => choose(way.by)}>
           Or {TITLES[way.by].charAt(0).toLowerCase() + TITLES[way.by].slice(1)}
-        </button>
+        </TextButton>
       ))}
   </p>
 );
@@ -131,7 +133,11 @@ function Field({ field, spoken, set }: FieldProps) {
       <span className={join("text-soft", field.entered && "line-through")}>{field.label}</span>
       <span className="min-w-0 whitespace-pre-wrap wrap-anywhere max-md:col-span-3">
         {field.value}
-        {field.spelled && <span className="block text-soft">{field.spelled}</span>}
+        {field.spelled && (
+          <Soft as="span" block>
+            {field.spelled}
+          </Soft>
+        )}
       </span>
       {!spoken && (
         <Button letter="c" className="py-0.5" onClick={copy}>
@@ -157,7 +163,7 @@ function Files({ packet, guide }: { packet: Packet; guide: HandGuide }) {
             >
               <Mono>{file.name}</Mono>
             </a>
-            <span className="text-soft">{saySize(file.size)}, redacted</span>
+            <Soft as="span">{saySize(file.size)}, redacted</Soft>
           </li>
         ))}
       </ul>
@@ -190,7 +196,7 @@ function Reference({ packet, guide, label }: { packet: Packet; guide: HandGuide;
           />
         </label>
         <label className="flex flex-col gap-1">
-          <span className="text-soft">By whom</span>
+          <Soft as="span">By whom</Soft>
           <input className="field w-48" value={who} onChange={(event) => setWho(event.target.value)} />
         </label>
         <Button look="ink" type="submit" disabled={enter.isPending || !reference.trim()}>

@@ -1,12 +1,15 @@
 /** Collecting evidence by kits: offered for the model, confirmed here, run by the worker. */
+
 import { useState } from "react";
 import { type KitOffered, type KitRun, useCollect, useOffered } from "../../api/kits";
 import type { Packet } from "../../api/packets";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 import { saySize } from "../../format/numbers";
 import { useKeys } from "../../keyboard/keys";
@@ -30,12 +33,12 @@ export function Kits({ packet, mayCollect }: { packet: Packet; mayCollect: boole
             <li key={one.name} className="flex flex-wrap items-center gap-x-3 py-1">
               <span>{one.title}</span>
               {one.target && <Mono className="text-soft">{one.target}</Mono>}
-              <span className="ml-auto flex items-center gap-3">
+              <Row as="span" gap={3} align="center" push>
                 {one.hindrance && <span className="text-[12.5px] text-ochre">{one.hindrance}</span>}
                 <Button letter={place === 0 ? "k" : undefined} onClick={() => setLook(one)}>
                   See what it runs
                 </Button>
-              </span>
+              </Row>
             </li>
           ))}
         </ul>
@@ -90,10 +93,10 @@ function Run({ run }: { run: KitRun }) {
   const under = run.state === "waiting" || run.state === "running";
   return (
     <section aria-label={`${run.title}, ${run.state}`} className="mt-2 border-t border-line px-4 pt-2">
-      <p className="text-soft">
+      <Soft>
         {run.title}, confirmed by {run.confirmed_by}, {sayMoment(run.confirmed_at)}
         {under && ` · ${run.outcomes.length} of ${run.steps} steps`}
-      </p>
+      </Soft>
       {run.reason && <p className="text-wax">{run.reason}</p>}
       <ul>
         {run.outcomes.map((one) => (
@@ -101,7 +104,7 @@ function Run({ run }: { run: KitRun }) {
             <span className={TONES[one.state] ?? "text-ochre"}>{one.state}</span>
             <span>
               {one.what}
-              {one.why && <span className="text-soft">: {one.why}</span>}
+              {one.why && <Soft as="span">: {one.why}</Soft>}
               {Object.entries(one.answers).map(([question, text]) => (
                 <span key={question} className="block text-[12.5px] text-soft">
                   It answers {question}: {text}

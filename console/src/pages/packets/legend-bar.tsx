@@ -1,10 +1,12 @@
 /** Reading a vendor's placeholders in clear: the legend is opened for a reason, and its values can be hidden again. */
+
 import { useState } from "react";
 import type { Packet } from "../../api/packets";
 import { useLegend } from "../../api/reviews";
 import { Button } from "../../components/button";
 import { ProblemNote } from "../../components/problem-note";
 import { ReasonField } from "../../components/reason-field";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
 
@@ -32,16 +34,16 @@ export function LegendBar({ packet, reading, mayOpen }: { packet: Packet; readin
     <>
       <div className="flex min-h-11 flex-wrap items-center gap-3 border-b border-line px-4 py-1.5">
         {packet.legend_destroyed_at ? (
-          <span className="text-soft">
+          <Soft as="span">
             The legend was destroyed {sayMoment(packet.legend_destroyed_at)}: nobody can read the placeholders any more.
-          </span>
+          </Soft>
         ) : legend.data ? (
           <>
-            <span className="text-soft">
+            <Soft as="span">
               {clear
                 ? "Placeholders are shown in clear. The custody log records that you opened the legend."
                 : "As received."}
-            </span>
+            </Soft>
             <Button className="ml-auto" onClick={() => setClear(!clear)}>
               {clear ? "As received" : "In clear"}
             </Button>
@@ -61,7 +63,7 @@ export function LegendBar({ packet, reading, mayOpen }: { packet: Packet; readin
           </form>
         ) : (
           <>
-            <span className="text-soft">{packet.vendor} mentions masked values.</span>
+            <Soft as="span">{packet.vendor} mentions masked values.</Soft>
             <Button className="ml-auto" letter="o" onClick={() => setAsking(true)}>
               Read in clear
             </Button>

@@ -1,5 +1,7 @@
 /** The letter: the packet as the desk will read it, one case or several. */
+
 import { type Packet, useLetter } from "../../api/packets";
+import { Column } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
@@ -24,7 +26,7 @@ export function LetterPart({ packet, roles }: { packet: Packet; roles: string[] 
   if (!packet.desk) return <Nothing>No desk has been chosen yet. Name the asset first.</Nothing>;
   const cases = letter.data?.cases ?? [];
   return (
-    <div className="flex flex-col gap-4">
+    <Column gap={4}>
       <Sheet>
         <p className="border-b border-line px-4 py-2.5">
           <b className="font-semibold">As {packet.vendor} will read it</b>{" "}
@@ -69,6 +71,6 @@ export function LetterPart({ packet, roles }: { packet: Packet; roles: string[] 
         </Sheet>
       )}
       <Decided packet={packet} mayDecide={mayDecide} />
-    </div>
+    </Column>
   );
 }

@@ -2,10 +2,12 @@ import { useState } from "react";
 import { type Life, usePackets } from "../../api/packets";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
+import { Row } from "../../components/layout";
 import { Nothing } from "../../components/nothing";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Rows } from "../../components/rows";
+import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
 import { PacketRow } from "./packet-row";
@@ -19,12 +21,10 @@ export function PacketsPage() {
   const found = packets.data?.pages.flatMap((page) => page.items);
   return (
     <main className="mx-auto w-full max-w-[1000px] px-6 py-7">
-      <div className="flex flex-wrap items-baseline gap-x-4">
+      <Row gap={4} lines align="baseline">
         <PageTitle>Packets</PageTitle>
-        <p className="text-soft">
-          {found && (packets.hasNextPage ? `the newest ${found.length}` : count(found.length, "packet"))}
-        </p>
-      </div>
+        <Soft>{found && (packets.hasNextPage ? `the newest ${found.length}` : count(found.length, "packet"))}</Soft>
+      </Row>
       <div className="my-4 flex flex-wrap items-center gap-3">
         <input
           className="field max-w-72"
@@ -34,7 +34,7 @@ export function PacketsPage() {
           onChange={(event) => setQuery(event.target.value)}
         />
         <fieldset className="flex flex-wrap gap-1">
-          <legend className="sr-only">State</legend>
+          <Hidden as="legend">State</Hidden>
           {LIVES.map((value) => (
             <label
               key={value ?? "all"}

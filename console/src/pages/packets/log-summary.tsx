@@ -1,4 +1,5 @@
 /** What a log among the exhibits says: its hours, what is new in those that matter, and what is known about it. */
+
 import { useState } from "react";
 import type { Exhibit } from "../../api/exhibits";
 import type { Packet } from "../../api/packets";
@@ -6,6 +7,7 @@ import { type Hours, type Summary, useCut, useSummary } from "../../api/summarie
 import { Button } from "../../components/button";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { count, saySize } from "../../format/numbers";
@@ -64,11 +66,11 @@ export function LogSummary({ packet, exhibit, mayCut }: Props) {
               </Button>
             </>
           ) : (
-            <span className="text-soft">
+            <Soft as="span">
               {told
                 ? "Around the moment when it began. Drag over the hours that matter, or use the arrow keys."
                 : "Drag over the hours that matter, or use the arrow keys."}
-            </span>
+            </Soft>
           )}
         </div>
         <ProblemNote problem={cut.error} />
@@ -100,10 +102,10 @@ function Head({ summary }: { summary: Summary }) {
     <div className="px-4 pt-3 pb-2">
       <p className="tabular-nums">
         {sayMoment(summary.first)} to {sayMoment(summary.last)}
-        <span className="text-soft">
+        <Soft as="span">
           {" · "}
           {saySize(summary.octets)}, {count(summary.lines, "line")}, {count(summary.kinds, "different message")}
-        </span>
+        </Soft>
       </p>
       {apart.map((one) => (
         <p key={one.name} className="text-ochre">
@@ -111,26 +113,21 @@ function Head({ summary }: { summary: Summary }) {
           {first?.name}.
         </p>
       ))}
-      {apart.length === 0 &&
-        summary.notes.map((note) => (
-          <p key={note} className="text-soft">
-            {note}
-          </p>
-        ))}
+      {apart.length === 0 && summary.notes.map((note) => <Soft key={note}>{note}</Soft>)}
       {summary.facts.length > 0 && (
-        <p className="text-soft">
+        <Soft>
           {summary.facts.slice(0, 6).map((fact, place) => (
             <span key={fact.name}>
               {place > 0 && " · "}
               {fact.name} <span className="text-ink">{fact.value}</span>
             </span>
           ))}
-        </p>
+        </Soft>
       )}
       {summary.gaps.slice(0, 3).map((gap) => (
-        <p key={gap.line} className="text-soft">
+        <Soft key={gap.line}>
           Nothing for {minutes((Date.parse(gap.end) - Date.parse(gap.start)) / 1000)} from {sayMoment(gap.start)}.
-        </p>
+        </Soft>
       ))}
     </div>
   );

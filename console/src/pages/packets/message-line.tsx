@@ -1,8 +1,12 @@
 /** One message of the thread. */
+
 import { type Message, useMessageAct, useStoreWithAsset } from "../../api/following";
 import type { Packet } from "../../api/packets";
+import { TextButton } from "../../components/button";
 import { join } from "../../components/join";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 import { saySize } from "../../format/numbers";
 import { type Asking, Questions } from "./asked";
@@ -33,7 +37,7 @@ export function MessageLine({ packet, message, reading, asking, mayAnswer }: Pro
   const text = message.outgoing == null || clear ? (texts.get(message.id) ?? message.text) : message.outgoing;
   return (
     <li className={join("border-b border-line px-4 py-3 last:border-0", message.direction === "out" && "pl-12")}>
-      <p className="text-soft">
+      <Soft>
         {message.by || packet.vendor}
         {message.case && ` (${message.case})`} {DEEDS[message.act]}
         {message.about && `: ${message.about}`} {message.how === "call" && "on the telephone"} · {sayMoment(message.at)}
@@ -46,20 +50,20 @@ export function MessageLine({ packet, message, reading, asking, mayAnswer }: Pro
             the original mail
           </a>
         )}
-      </p>
+      </Soft>
       {text && <p className={join("whitespace-pre-wrap", message.taken_back && "text-soft line-through")}>{text}</p>}
       {message.files.length > 0 && (
-        <p className="text-soft">
+        <Soft>
           with{" "}
           {message.files.map((name) => (
             <Mono key={name} className="mr-2">
               {name}
             </Mono>
           ))}
-        </p>
+        </Soft>
       )}
       {message.outgoing != null && message.outgoing !== message.text && (
-        <p className="text-soft">{message.sent ? "sent" : "goes"} with values masked</p>
+        <Soft>{message.sent ? "sent" : "goes"} with values masked</Soft>
       )}
       <Received packet={packet} message={message} mayKeep={mayAnswer} />
       <Questions packet={packet} message={message} asking={asking} mayAnswer={mayAnswer} />
@@ -75,7 +79,7 @@ function Received({ packet, message, mayKeep }: { packet: Packet; message: Messa
   return (
     <ul className="mt-1">
       {message.received.map((file) => (
-        <li key={file.id} className="flex flex-wrap items-baseline gap-x-3">
+        <Row as="li" gap={3} lines align="baseline" key={file.id}>
           {file.state === "kept" ? (
             <a className="link" href={`/api/v1/packets/${packet.number}/files/${file.id}`} download={file.name}>
               <Mono>{file.name}</Mono>
@@ -83,17 +87,17 @@ function Received({ packet, message, mayKeep }: { packet: Packet; message: Messa
           ) : (
             <Mono>{file.name}</Mono>
           )}
-          <span className="text-soft">
+          <Soft as="span">
             {file.state === "kept" ? `${saySize(file.size)}, ${file.kind}` : file.failure || "is being fetched"}
-          </span>
+          </Soft>
           {file.warning && <span className="text-ochre">{file.warning}</span>}
-          {file.asset && <span className="text-soft">stored with the asset</span>}
+          {file.asset && <Soft as="span">stored with the asset</Soft>}
           {mayKeep && file.state === "kept" && !file.asset && packet.asset && (
-            <button type="button" className="link" disabled={keep.isPending} onClick={() => keep.mutate(file.id)}>
+            <TextButton disabled={keep.isPending} onClick={() => keep.mutate(file.id)}>
               Store it with the asset
-            </button>
+            </TextButton>
           )}
-        </li>
+        </Row>
       ))}
     </ul>
   );

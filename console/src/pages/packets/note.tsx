@@ -1,4 +1,5 @@
 /** Noting what happened: what it is about is suggested while it is typed, and what is known already is shown. */
+
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useDeferredValue, useState } from "react";
 import { useLocation } from "wouter";
@@ -9,7 +10,9 @@ import { useSimilar } from "../../api/similar";
 import { sendIn } from "../../api/upload";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
+import { Row } from "../../components/layout";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
 import { saySize } from "../../format/numbers";
 import { AssetPicker } from "./asset-picker";
@@ -78,10 +81,10 @@ export function NoteDialog({ files, onClose }: { files: File[]; onClose: () => v
         </label>
         <label className="flex flex-col gap-1">
           <span className="font-semibold">In plain words</span>
-          <span className="text-soft">What is seen, since when, what changed, what was tried.</span>
+          <Soft as="span">What is seen, since when, what changed, what was tried.</Soft>
           <textarea className="field min-h-24" value={text} onChange={(event) => setText(event.target.value)} />
         </label>
-        <div className="flex gap-4">
+        <Row gap={4}>
           <label className="flex grow flex-col gap-1">
             <span className="font-semibold">It is</span>
             <select className="field" value={need} onChange={(event) => setNeed(event.target.value as Need)}>
@@ -102,7 +105,7 @@ export function NoteDialog({ files, onClose }: { files: File[]; onClose: () => v
               onChange={(event) => setTicket(event.target.value)}
             />
           </label>
-        </div>
+        </Row>
         <AssetPicker
           asset={asset}
           onPick={setAsset}
@@ -112,20 +115,20 @@ export function NoteDialog({ files, onClose }: { files: File[]; onClose: () => v
         {files.length > 0 && (
           <ul aria-label="Goes with it">
             {files.map((file) => (
-              <li key={file.name} className="flex gap-3">
+              <Row as="li" gap={3} key={file.name}>
                 <span className="font-mono text-[12.5px]">{file.name}</span>
-                <span className="text-soft">{saySize(file.size)}, goes with it</span>
-              </li>
+                <Soft as="span">{saySize(file.size)}, goes with it</Soft>
+              </Row>
             ))}
           </ul>
         )}
         <ProblemNote problem={note.error ?? failed} />
-        <div className="flex justify-end gap-3">
+        <Row gap={3} place="end">
           <Button onClick={onClose}>Cancel</Button>
           <Button look="ink" type="submit" disabled={note.isPending}>
             Note it
           </Button>
-        </div>
+        </Row>
       </form>
     </Dialog>
   );

@@ -1,11 +1,14 @@
 /** Deleting the originals of a packet that is over, for good. */
+
 import { useState } from "react";
 import { useDeleteOriginals } from "../../api/exhibits";
 import type { Packet } from "../../api/packets";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
+import { Row } from "../../components/layout";
 import { ProblemNote } from "../../components/problem-note";
 import { ReasonField } from "../../components/reason-field";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 
 export function Originals({ packet, mayDelete }: { packet: Packet; mayDelete: boolean }) {
@@ -15,7 +18,7 @@ export function Originals({ packet, mayDelete }: { packet: Packet; mayDelete: bo
   const gone = packet.exhibits.find((one) => one.original_deleted_at);
   if (packet.exhibits.length === 0 || !["settled", "withdrawn"].includes(packet.life)) return null;
   if (gone?.original_deleted_at) {
-    return <p className="text-soft">The originals were deleted {sayMoment(gone.original_deleted_at)}.</p>;
+    return <Soft>The originals were deleted {sayMoment(gone.original_deleted_at)}.</Soft>;
   }
   if (!mayDelete) return null;
   return (
@@ -31,17 +34,15 @@ export function Originals({ packet, mayDelete }: { packet: Packet; mayDelete: bo
             remove.mutate(reason, { onSuccess: () => setOpen(false) });
           }}
         >
-          <p className="text-soft">
-            What went out and the sealed bag stay. An original that another packet has too stays there.
-          </p>
+          <Soft>What went out and the sealed bag stay. An original that another packet has too stays there.</Soft>
           <ReasonField reason={reason} setReason={setReason} longest={1000} />
           <ProblemNote problem={remove.error} />
-          <div className="flex justify-end gap-3">
+          <Row gap={3} place="end">
             <Button onClick={() => setOpen(false)}>Cancel</Button>
             <Button look="ink" type="submit" disabled={remove.isPending}>
               Delete them
             </Button>
-          </div>
+          </Row>
         </form>
       </Dialog>
     </div>

@@ -1,8 +1,10 @@
 /** One finding on a page. */
+
 import type { Covered } from "../../api/exhibit-pages";
 import { Button } from "../../components/button";
 import { Key } from "../../components/key";
 import { Mono } from "../../components/mono";
+import { Soft } from "../../components/text";
 import { count } from "../../format/numbers";
 import { Steps } from "./steps";
 
@@ -22,13 +24,13 @@ export function Finding({ chosen, total, at, step, mayDecide, floor, letGo }: Fi
     <div className="flex min-h-9 flex-wrap items-center gap-x-3 border-b border-line px-3.5 py-1" aria-live="polite">
       {chosen ? (
         <>
-          <span className="text-soft">{chosen.kind}</span>
+          <Soft as="span">{chosen.kind}</Soft>
           <Mono className="max-w-72 truncate">{chosen.value || "a code that says nothing"}</Mono>
           {!chosen.sure && <span className="text-ochre">not certain</span>}
           <Mono className="text-soft">{chosen.placeholder}</Mono>
         </>
       ) : (
-        <span className="text-soft">{total ? "No box is chosen" : "Nothing was found"}</span>
+        <Soft as="span">{total ? "No box is chosen" : "Nothing was found"}</Soft>
       )}
       <span className="ml-auto flex items-center gap-2 text-soft tabular-nums">
         {mayDecide && chosen?.value && (

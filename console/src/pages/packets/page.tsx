@@ -10,6 +10,7 @@ import { Mono } from "../../components/mono";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { named } from "../../frame/pictures";
 import { useKeys } from "../../keyboard/keys";
@@ -94,8 +95,8 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
       <div className="min-w-0 px-6 py-4 max-md:px-4">
         <div className="mb-2.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
           <PageTitle>{packet.title}</PageTitle>
-          {packet.desk_name && <span className="text-soft">for {packet.desk_name}</span>}
-          {packet.owner && <span className="text-soft">looked after by {packet.owner}</span>}
+          {packet.desk_name && <Soft as="span">for {packet.desk_name}</Soft>}
+          {packet.owner && <Soft as="span">looked after by {packet.owner}</Soft>}
           <span className="md:hidden">
             <Mono>{packet.number}</Mono> <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>
           </span>

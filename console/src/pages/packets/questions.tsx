@@ -2,6 +2,7 @@
 
 import { useEffect, useRef } from "react";
 import { type Packet, type Question, useAnswer } from "../../api/packets";
+import { TextButton } from "../../components/button";
 import { join } from "../../components/join";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
@@ -83,10 +84,7 @@ function Asked({ question, packet, focused, disabled, save, forget }: AskedProps
           <ul aria-label="Answered before" className="mt-1 text-[12.5px] text-soft">
             {question.suggested.map((one) => (
               <li key={one.value}>
-                <button type="button" className="link" onClick={() => save(one.value)}>
-                  {one.label}
-                </button>{" "}
-                in {one.why}
+                <TextButton onClick={() => save(one.value)}>{one.label}</TextButton> in {one.why}
               </li>
             ))}
           </ul>

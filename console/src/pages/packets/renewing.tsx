@@ -2,10 +2,12 @@
 
 import { useState } from "react";
 import { type Packet, useBringAlong, useSheetChanges } from "../../api/packets";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Dialog } from "../../components/dialog";
+import { Column } from "../../components/layout";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 
 export function NewerSheet({ packet, mayDraft }: { packet: Packet; mayDraft: boolean }) {
@@ -16,11 +18,7 @@ export function NewerSheet({ packet, mayDraft }: { packet: Packet; mayDraft: boo
       <span>
         This draft is for version {packet.sheet_version} of the desk's sheet; version {packet.sheet_waiting} is there.
       </span>
-      {mayDraft && (
-        <button type="button" className="link" onClick={() => setOpen(true)}>
-          See what would change
-        </button>
-      )}
+      {mayDraft && <TextButton onClick={() => setOpen(true)}>See what would change</TextButton>}
       {open && <Changes packet={packet} onClose={() => setOpen(false)} />}
     </Sheet>
   );
@@ -37,18 +35,22 @@ function Changes({ packet, onClose }: { packet: Packet; onClose: () => void }) {
       className="w-[min(96vw,560px)] p-5"
     >
       {changes.data ? (
-        <ul className="flex flex-col gap-1.5">
+        <Column as="ul" gap={1.5}>
           {changes.data.differences.map((one) => (
             <li
               key={one.sentence}
               className={one.what === "dropped" ? "border-l-3 border-wax pl-3" : "border-l-3 border-line pl-3"}
             >
               {one.sentence}
-              {one.answer && <span className="block text-soft">“{one.answer}”</span>}
+              {one.answer && (
+                <Soft as="span" block>
+                  “{one.answer}”
+                </Soft>
+              )}
             </li>
           ))}
           {changes.data.differences.length === 0 && <li>No visible changes.</li>}
-        </ul>
+        </Column>
       ) : (
         !changes.error && <Waiting label="The sheets are being compared" />
       )}

@@ -3,9 +3,11 @@ import type { useUploads } from "../../api/upload";
 import { Badge } from "../../components/badge";
 import { Button } from "../../components/button";
 import { Facts } from "../../components/facts";
+import { Column, Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 import { ActionMenu } from "./actions";
 import { Answer } from "./answer";
@@ -30,25 +32,25 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
   const open = packet.life === "lodged" || packet.life === "answered";
   const looking = packet.follow_state === "asking";
   return (
-    <div className="flex flex-col gap-4">
+    <Column gap={4}>
       <Sheet>
         <div className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2.5">
           <Mono>{packet.reference ?? "no reference yet"}</Mono>
           <Badge tone={packet.turn === "ours" ? "wax" : "plain"}>
             {packet.turn === "ours" ? "our turn" : packet.turn === "none" ? packet.life : `${packet.vendor}'s turn`}
           </Badge>
-          <span className="text-soft">
+          <Soft as="span">
             {packet.desk_status && `the desk says ${packet.desk_status}`}
             {packet.followed_at && `, looked at ${sayMoment(packet.followed_at)}`}
-          </span>
-          <span className="ml-auto flex gap-2">
+          </Soft>
+          <Row as="span" gap={2} push>
             {open && !packet.by_hand && (
               <Button letter="f" disabled={act.isPending || looking} onClick={() => act.mutate("follow")}>
                 {looking ? "Looking…" : "Look now"}
               </Button>
             )}
             {mayWrite && <ActionMenu packet={packet} roles={roles} />}
-          </span>
+          </Row>
         </div>
         {packet.follow_state === "failed" && (
           <p role="alert" className="border-b border-line bg-wax-wash px-4 py-2">
@@ -87,7 +89,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
       {open && mayWrite && <Answer packet={packet} asking={asking} uploads={uploads} mayDecide={mayWrite} />}
       <Carried packet={packet} mayWrite={mayWrite} />
       <Decided packet={packet} mayDecide={open && mayWrite} />
-    </div>
+    </Column>
   );
 }
 
@@ -97,9 +99,9 @@ function Handed({ packet }: { packet: Packet }) {
   const { by, to, at, note } = packet.handed;
   return (
     <p className="border-b border-line px-4 py-2">
-      <span className="text-soft">
+      <Soft as="span">
         Handed over to {to} by {by}, {sayMoment(at)}
-      </span>
+      </Soft>
       {note && <span className="block whitespace-pre-wrap">{note}</span>}
     </p>
   );

@@ -1,7 +1,9 @@
 /** The bar above a review of lines. */
+
 import { Button } from "../../components/button";
 import { Key } from "../../components/key";
 import { Mono } from "../../components/mono";
+import { Soft } from "../../components/text";
 import type { LookProps } from "./look";
 import { kindWords } from "./review-kinds";
 import { Steps } from "./steps";
@@ -12,7 +14,7 @@ export function ReviewHead({ exhibit, place, setPlace, looking }: LookProps & { 
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line px-3.5 py-2">
       <Mono>{exhibit.name}</Mono>
-      <span className="text-soft">{kindWords(exhibit)}</span>
+      <Soft as="span">{kindWords(exhibit)}</Soft>
       <span className="ml-auto flex items-center gap-2 text-soft tabular-nums">
         {hasLines && (
           <Button className="px-1.5 py-0" onClick={() => setPlace({ ...place, view: other })}>

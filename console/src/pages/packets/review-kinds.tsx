@@ -1,6 +1,8 @@
 /** The kinds of what was found. */
+
 import type { Exhibit } from "../../api/exhibits";
 import { join } from "../../components/join";
+import { Hidden } from "../../components/text";
 
 export function kindWords(exhibit: Exhibit) {
   const kinds = Object.keys(exhibit.counts).length;
@@ -21,7 +23,7 @@ export function Kinds({ exhibit, doubtful, kind, choose }: KindsProps) {
   const kinds = doubtful > 0 || kind === "doubtful" ? [["doubtful", doubtful] as const, ...certain] : certain;
   return (
     <fieldset className="flex flex-wrap gap-1 border-b border-line px-3 py-1.5">
-      <legend className="sr-only">Findings of one kind</legend>
+      <Hidden as="legend">Findings of one kind</Hidden>
       {[["", 0] as const, ...kinds].map(([value, number]) => (
         <label
           key={value}

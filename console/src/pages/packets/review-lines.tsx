@@ -3,6 +3,7 @@
 import { useEffect, useRef } from "react";
 import type { Schemas } from "../../api/client";
 import { join } from "../../components/join";
+import { Hidden } from "../../components/text";
 
 interface LinesProps {
   lines: Schemas["ReviewLine"][];
@@ -46,7 +47,7 @@ export function Lines({ lines, focus, vendor, onSelect, onWheel }: LinesProps) {
       <thead>
         <tr>
           <th scope="col" className="w-14">
-            <span className="sr-only">Line</span>
+            <Hidden>Line</Hidden>
           </th>
           <th scope="col" className="px-3.5 py-2 font-normal">
             <b className="font-semibold">Original</b> <span className="ml-3 text-soft">stays here</span>

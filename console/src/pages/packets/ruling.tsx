@@ -1,8 +1,11 @@
 /** The ruling in full. */
+
 import type { Packet } from "../../api/packets";
+import { Column } from "../../components/layout";
 import { Nothing } from "../../components/nothing";
 import { RouteBadge } from "../../components/route-badge";
 import { Sheet } from "../../components/sheet";
+import { Heading, Soft } from "../../components/text";
 import { sayDay } from "../../format/dates";
 
 export function RulingPart({ packet }: { packet: Packet }) {
@@ -16,12 +19,14 @@ export function RulingPart({ packet }: { packet: Packet }) {
     ["To", ruling.ends_on && sayDay(ruling.ends_on)],
   ].filter(([, value]) => value);
   return (
-    <div className="flex flex-col gap-4">
+    <Column gap={4}>
       <Sheet className="p-4">
         <div className="mb-2 flex items-center gap-3">
-          <h2 className="text-[16px]">Ruling for a {ruling.need}</h2>
+          <Heading level={2} size="small">
+            Ruling for a {ruling.need}
+          </Heading>
           <RouteBadge ruling={ruling} />
-          <span className="text-soft">on {sayDay(ruling.day)}</span>
+          <Soft as="span">on {sayDay(ruling.day)}</Soft>
         </div>
         {facts.length > 0 && (
           <dl className="mb-3 grid grid-cols-[100px_1fr] gap-y-1">
@@ -52,7 +57,7 @@ export function RulingPart({ packet }: { packet: Packet }) {
       </Sheet>
       <Sheet className="p-4">
         <h2 className="mb-2 text-[16px]">Passed over</h2>
-        {ruling.passed_over.length === 0 && <p className="text-soft">There was nothing else to choose from.</p>}
+        {ruling.passed_over.length === 0 && <Soft>There was nothing else to choose from.</Soft>}
         <table className="w-full text-left">
           <tbody>
             {ruling.passed_over.map((item) => (
@@ -66,6 +71,6 @@ export function RulingPart({ packet }: { packet: Packet }) {
           </tbody>
         </table>
       </Sheet>
-    </div>
+    </Column>
   );
 }

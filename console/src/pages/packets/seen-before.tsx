@@ -1,8 +1,11 @@
 /** What is known already: open packets on the same thing, what solved others, and what we have written down. */
+
 import { lazy, type ReactNode, Suspense, useState } from "react";
 import { Link } from "wouter";
 import type { Similar } from "../../api/similar";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
+import { Column } from "../../components/layout";
+import { Soft } from "../../components/text";
 import { sayDay } from "../../format/dates";
 
 const ArticleDialog = lazy(() => import("../know-how/article"));
@@ -17,14 +20,14 @@ export function SeenBefore({ found, solve }: Props) {
   const [reading, setReading] = useState("");
   if (found.open.length + found.solved.length + found.articles.length === 0) return null;
   return (
-    <div className="flex flex-col gap-2">
+    <Column gap={2}>
       <Part title="Open on the same thing" rows={found.open.length}>
         {found.open.map((one) => (
           <li key={one.number} className="py-1">
             <Link href={`/packets/${one.number}`} className="link">
               {one.number}
             </Link>{" "}
-            {one.title} <span className="text-soft">by {one.noted_by}</span>
+            {one.title} <Soft as="span">by {one.noted_by}</Soft>
           </li>
         ))}
       </Part>
@@ -35,7 +38,7 @@ export function SeenBefore({ found, solve }: Props) {
               <Link href={`/packets/${one.number}`} className="link">
                 {one.number}
               </Link>{" "}
-              {one.title} <span className="text-soft">same {one.same.join(", ")}</span>
+              {one.title} <Soft as="span">same {one.same.join(", ")}</Soft>
               {one.cure && <span className="block text-[12.5px]">{one.cure}</span>}
             </span>
             {solve && <SolvedIt onClick={() => solve({ packet: one.number })} />}
@@ -46,10 +49,8 @@ export function SeenBefore({ found, solve }: Props) {
         {found.articles.map((one) => (
           <li key={one.key} className="flex items-start justify-between gap-3 py-1">
             <span>
-              <button type="button" className="link" onClick={() => setReading(one.key)}>
-                {one.title}
-              </button>{" "}
-              <span className="text-soft">{sayDay(one.written_on)}</span>
+              <TextButton onClick={() => setReading(one.key)}>{one.title}</TextButton>{" "}
+              <Soft as="span">{sayDay(one.written_on)}</Soft>
               <span className="block text-[12.5px] text-soft">{one.excerpt}</span>
             </span>
             {solve && <SolvedIt onClick={() => solve({ article: one.key })} />}
@@ -61,7 +62,7 @@ export function SeenBefore({ found, solve }: Props) {
           <ArticleDialog name={reading} onClose={() => setReading("")} />
         </Suspense>
       )}
-    </div>
+    </Column>
   );
 }
 

@@ -1,6 +1,8 @@
 /** Going from one finding to the next. */
+
 import { Button } from "../../components/button";
 import { Key } from "../../components/key";
+import { Hidden } from "../../components/text";
 
 interface StepsProps {
   /** What one goes through: finding, box. */
@@ -16,12 +18,12 @@ export function Steps({ what, first, last, step }: StepsProps) {
       <Button className="px-1.5 py-0" disabled={first} onClick={() => step(-1)}>
         <Key>K</Key>
         <span aria-hidden>↑</span>
-        <span className="sr-only">{what} before</span>
+        <Hidden>{what} before</Hidden>
       </Button>
       <Button className="px-1.5 py-0" disabled={last} onClick={() => step(1)}>
         <Key>J</Key>
         <span aria-hidden>↓</span>
-        <span className="sr-only">Next {what.toLowerCase()}</span>
+        <Hidden>Next {what.toLowerCase()}</Hidden>
       </Button>
     </>
   );

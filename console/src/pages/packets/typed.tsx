@@ -4,9 +4,11 @@ import { type KeyboardEvent, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useFloor } from "../../api/decisions";
 import type { Packet } from "../../api/packets";
+import { TextButton } from "../../components/button";
 import { join } from "../../components/join";
 import { Key } from "../../components/key";
 import { Mono } from "../../components/mono";
+import { Hidden, Soft } from "../../components/text";
 import { moveInRows } from "../../keyboard/rows";
 import { type About, Deciding } from "./deciding";
 
@@ -37,14 +39,14 @@ export function TypedText({ packet, text, mayDecide }: Props) {
       </h3>
       <div className="grid grid-cols-2 max-md:grid-cols-1">
         <p className={cell}>
-          <span className="sr-only">As it was typed: </span>
+          <Hidden>As it was typed: </Hidden>
           {text.parts.map((part, place) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: parts have no other name than their place
             <Typed key={place} part={part} />
           ))}
         </p>
         <p className={join(cell, "border-line md:border-l")}>
-          <span className="sr-only">As it goes out: </span>
+          <Hidden>As it goes out: </Hidden>
           {text.parts.map((part, place) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: parts have no other name than their place
             <Outgoing key={place} part={part} />
@@ -157,16 +159,16 @@ function Row({ part, value, kept, mayDecide, decide }: RowProps) {
       </td>
       <td className="pr-4 text-right whitespace-nowrap">
         {mayDecide && part.stops && (
-          <button type="button" className="link" onClick={() => about("mask")}>
+          <TextButton onClick={() => about("mask")}>
             <Key>M</Key> Mask it
-          </button>
+          </TextButton>
         )}
         {mayDecide && kept && (
           <button type="button" className="link ml-3" onClick={() => about("keep")}>
             <Key>U</Key> Let it go out
           </button>
         )}
-        {mayDecide && !kept && !part.stops && <span className="text-soft">never goes out</span>}
+        {mayDecide && !kept && !part.stops && <Soft as="span">never goes out</Soft>}
       </td>
     </tr>
   );

@@ -5,9 +5,11 @@ import type { Schemas } from "../../api/client";
 import type { Exhibit } from "../../api/exhibits";
 import type { Packet } from "../../api/packets";
 import { useValues } from "../../api/reviews";
+import { TextButton } from "../../components/button";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
+import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import type { About } from "./deciding";
 
@@ -80,7 +82,7 @@ function ValueTable({ values, mayDecide, floor, show, decide }: TableProps) {
                 scope="col"
                 className={head === "Times" ? "px-3.5 py-1 text-right font-normal" : "px-3.5 py-1 font-normal"}
               >
-                {head || <span className="sr-only">Acts</span>}
+                {head || <Hidden>Acts</Hidden>}
               </th>
             ))}
           </tr>
@@ -97,11 +99,7 @@ function ValueTable({ values, mayDecide, floor, show, decide }: TableProps) {
                 <Mono className="text-soft">{one.placeholder}</Mono>
               </td>
               <td className="px-3.5 py-1 text-right whitespace-nowrap">
-                {show && (
-                  <button type="button" className="link" onClick={() => show(one.placeholder, one.kind)}>
-                    Show
-                  </button>
-                )}
+                {show && <TextButton onClick={() => show(one.placeholder, one.kind)}>Show</TextButton>}
                 {mayDecide && floor.includes(one.kind) && <span className="ml-3 text-soft">never goes out</span>}
                 {mayDecide && !floor.includes(one.kind) && (
                   <button
@@ -131,13 +129,11 @@ interface WholeProps {
 /** What can be decided about every value of a kind. */
 function WholeKind({ kind, kept, decide }: WholeProps) {
   const act = (action: About["action"], words: string) => (
-    <button type="button" className="link" onClick={() => decide({ action, kind, value: "" })}>
-      {words}
-    </button>
+    <TextButton onClick={() => decide({ action, kind, value: "" })}>{words}</TextButton>
   );
   return (
     <div className="flex flex-wrap gap-x-4 px-3.5 pb-1.5">
-      <span className="text-soft">Every {kind}:</span>
+      <Soft as="span">Every {kind}:</Soft>
       {kept && act("keep", "let it go out")}
       {act("drop-line", "leave out its lines")}
       {act("drop-file", "leave out its files")}

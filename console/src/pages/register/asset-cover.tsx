@@ -1,4 +1,5 @@
 /** The cover of an asset, now and over the years. */
+
 import type { Asset } from "../../api/assets";
 import { type Need, useCoverage } from "../../api/coverage";
 import { useTimeline } from "../../api/records";
@@ -7,6 +8,7 @@ import { ProblemNote } from "../../components/problem-note";
 import { Reasons } from "../../components/reasons";
 import { RouteBadge } from "../../components/route-badge";
 import { Sheet } from "../../components/sheet";
+import { Heading, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { NEEDS } from "../../format/needs";
 
@@ -56,11 +58,13 @@ export function Cover({ asset, need, setNeed }: { asset: Asset; need: Need; setN
   return (
     <Sheet className="p-4">
       <div className="mb-2 flex items-center justify-between gap-3">
-        <h2 className="text-[16px]">Cover today</h2>
+        <Heading level={2} size="small">
+          Cover today
+        </Heading>
         {ruling.data && <RouteBadge ruling={ruling.data} />}
       </div>
       <label className="mb-3 flex items-center gap-2">
-        <span className="text-soft">for a</span>
+        <Soft as="span">for a</Soft>
         <select className="field w-auto" value={need} onChange={(event) => setNeed(event.target.value as Need)}>
           {NEEDS.map((value) => (
             <option key={value}>{value}</option>

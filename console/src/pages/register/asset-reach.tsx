@@ -1,11 +1,14 @@
 /** How the worker reaches a device, for diagnostic kits. */
+
 import { useState } from "react";
 import { usePutReach, useReach, useRemoveReach } from "../../api/kits";
 import { Button } from "../../components/button";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
+import { Heading, Soft } from "../../components/text";
 
 const FIELDS: FieldSpec[] = [
   { name: "target", title: "Host name or address", kind: "mono", needed: true },
@@ -28,16 +31,16 @@ export function AssetReach({ asset, keeper }: { asset: string; keeper: boolean }
     : {};
   return (
     <section className="mt-6">
-      <div className="flex items-baseline gap-3">
-        <h2 className="text-[18px] leading-6">How it is reached</h2>
+      <Row gap={3} align="baseline">
+        <Heading level={2}>How it is reached</Heading>
         {keeper && (
           <Button look="bare" className="ml-auto" onClick={() => setOpen(true)}>
             {known ? "Change it" : "Say how"}
           </Button>
         )}
-      </div>
+      </Row>
       <ProblemNote problem={reach.error ?? remove.error} />
-      {known === null && <p className="text-soft">No kit can be run on it from here.</p>}
+      {known === null && <Soft>No kit can be run on it from here.</Soft>}
       {known && (
         <p>
           <Mono>

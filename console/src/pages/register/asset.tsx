@@ -6,12 +6,14 @@ import { usePacketsOf } from "../../api/packets";
 import { useHistory } from "../../api/records";
 import { Facts } from "../../components/facts";
 import { HistoryList } from "../../components/history-list";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
 import { Rows } from "../../components/rows";
+import { Heading, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
 import { saySize } from "../../format/numbers";
@@ -54,16 +56,16 @@ function Known({ asset, roles }: { asset: Asset; roles: string[] }) {
   return (
     <>
       <div>
-        <div className="flex flex-wrap items-center gap-2">
+        <Row gap={2} wrap align="center">
           <PageTitle className="mr-auto">{asset.name || asset.product_name}</PageTitle>
           {roles.includes("keeper") && <AssetActs asset={asset} listed={ruling.data?.entitlement ?? ""} />}
-        </div>
-        <p className="text-soft">
+        </Row>
+        <Soft>
           <Mono>{asset.serial}</Mono> · {asset.product_name} · {asset.site_name ?? "no site"}
-        </p>
+        </Soft>
         <OverTime asset={asset} need={need} />
         <section className="mt-6">
-          <h2 className="text-[18px] leading-6">Packets on it</h2>
+          <Heading level={2}>Packets on it</Heading>
           <ProblemNote problem={packets.error} />
           {packets.data ? (
             <Rows label="Packets on it">
@@ -110,16 +112,16 @@ function VendorFiles({ asset }: { asset: string }) {
   if (!files.data?.length) return null;
   return (
     <section className="mt-6">
-      <h2 className="text-[18px] leading-6">Files of its vendor</h2>
+      <Heading level={2}>Files of its vendor</Heading>
       <ul>
         {files.data.map((file) => (
           <li key={file.id} className="flex flex-wrap gap-x-3 py-1">
             <a className="link" href={`/api/v1/packets/${file.packet}/files/${file.id}`} download={file.name}>
               <Mono>{file.name}</Mono>
             </a>
-            <span className="text-soft">
+            <Soft as="span">
               {saySize(file.size)}, {file.kind}, from {file.packet}, {sayDay(file.created_at)}
-            </span>
+            </Soft>
             {file.warning && <span className="text-ochre">{file.warning}</span>}
           </li>
         ))}
@@ -134,7 +136,7 @@ function VendorAccess({ asset }: { asset: string }) {
   if (!access.data?.length) return null;
   return (
     <section className="mt-6">
-      <h2 className="text-[18px] leading-6">Access of its vendor</h2>
+      <Heading level={2}>Access of its vendor</Heading>
       <ul>
         {access.data.map((one) => (
           <li key={one.id} className="flex flex-wrap items-baseline gap-x-3 py-1">

@@ -6,6 +6,7 @@ import { useBulk } from "../../api/records";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { type Register, STATES, state } from "./kinds";
 
 export function BulkDialog({ register, ids, onClose }: { register: Register; ids: string[]; onClose: () => void }) {
@@ -65,7 +66,7 @@ export function BulkDialog({ register, ids, onClose }: { register: Register; ids
           <Button look="ink" type="submit" disabled={bulk.isPending}>
             Preview
           </Button>
-          <span className="text-soft">Nothing is changed before you have seen it.</span>
+          <Soft as="span">Nothing is changed before you have seen it.</Soft>
         </div>
       </form>
     </Dialog>

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import type { FieldSpec } from "../../components/field-values";
 import { dayAfter, today } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
@@ -79,9 +79,7 @@ export function Amend({ item }: { item: Schemas["EntitlementShown"] }) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <button type="button" className="link" onClick={() => setOpen(true)}>
-        Amend
-      </button>
+      <TextButton onClick={() => setOpen(true)}>Amend</TextButton>
       {open && (
         <DatedDialog
           title={`Amend ${item.reference}`}

@@ -4,8 +4,11 @@ import { Link } from "wouter";
 import type { Schemas } from "../../api/client";
 import { useContractPasscode } from "../../api/contracts";
 import { Badge } from "../../components/badge";
+import { TextButton } from "../../components/button";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { sayDay, sayMoment } from "../../format/dates";
 import { Amend } from "./contract-acts";
 import { iso } from "./contract-lanes";
@@ -17,14 +20,9 @@ export function Passcode({ handle, roles }: { handle: string; roles: string[] })
   return (
     <>
       kept, encrypted ·{" "}
-      <button
-        type="button"
-        className="link"
-        onClick={() => reveal.mutate()}
-        title="The custody log keeps that you asked"
-      >
+      <TextButton onClick={() => reveal.mutate()} title="The custody log keeps that you asked">
         show
-      </button>
+      </TextButton>
       <ProblemNote problem={reveal.error} />
     </>
   );
@@ -40,9 +38,9 @@ export function OrderDocumentLine({ order, keeper }: { order: Schemas["OrderDocu
       ) : (
         order.name
       )}
-      <span className="block text-soft">
+      <Soft as="span" block>
         entered {sayMoment(order.entered_at)} by {order.entered_by}
-      </span>
+      </Soft>
     </li>
   );
 }
@@ -62,20 +60,20 @@ export function EntitlementLine({ item, keeper }: { item: Schemas["EntitlementSh
   const over = item.replaced_on ? item.replaced_on <= iso(new Date()) : item.ends_on < iso(new Date());
   return (
     <div className="border-b border-line py-2">
-      <div className="flex flex-wrap items-baseline gap-x-3">
+      <Row gap={3} lines align="baseline">
         <Mono>{item.reference}</Mono>
         <span className="font-semibold">{item.level}</span>
-        <span className="text-soft">{item.hours}</span>
+        <Soft as="span">{item.hours}</Soft>
         {over && <Badge tone="plain">{item.replaced_on ? "replaced" : "ended"}</Badge>}
         <span className="ml-auto text-soft">
           {sayDay(item.starts_on)} to {sayDay(item.ends_on)}
         </span>
         {keeper && !over && <Amend item={item} />}
-      </div>
-      <p className="text-soft">
+      </Row>
+      <Soft>
         Takes {item.needs.join(", ")}. Covers <Mono className="break-words">{about}</Mono>
         {item.sites?.length ? ` at ${item.sites.join(", ")}` : ""}.
-      </p>
+      </Soft>
     </div>
   );
 }

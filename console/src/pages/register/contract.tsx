@@ -4,6 +4,7 @@ import { useHistory } from "../../api/records";
 import { DayLanes } from "../../components/day-lanes";
 import { Facts } from "../../components/facts";
 import { HistoryList } from "../../components/history-list";
+import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
@@ -11,6 +12,7 @@ import { PageTitle } from "../../components/page-title";
 import { ProblemPage } from "../../components/problem-page";
 import { Rows } from "../../components/rows";
 import { Sheet } from "../../components/sheet";
+import { Heading, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { daysTo, sayDay } from "../../format/dates";
 import { count, sayMoney } from "../../format/numbers";
@@ -66,28 +68,28 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
   return (
     <>
       <div className="min-w-0">
-        <div className="flex flex-wrap items-center justify-between gap-3">
+        <Row gap={3} wrap align="center" place="apart">
           <PageTitle>{contract.title || `Contract ${contract.number}`}</PageTitle>
           {keeper && <Renew contract={contract} />}
-        </div>
-        <p className="text-soft">
+        </Row>
+        <Soft>
           <Mono>{contract.number}</Mono> · {whole.vendor_name} ·{" "}
           {left >= 0 ? `ends in ${count(left, "day")}` : `ended ${count(-left, "day")} ago`}
           {running !== contract && ", renewed already"}
-        </p>
+        </Soft>
         <section className="mt-5">
           <h2 className="mb-2 text-[18px] leading-6">Over time</h2>
           <DayLanes since={since} until={until} lanes={lanes(whole)} label="Terms and entitlements over time" />
         </section>
         <section className="mt-6">
-          <h2 className="text-[18px] leading-6">Entitlements</h2>
+          <Heading level={2}>Entitlements</Heading>
           {whole.entitlements.map((item) => (
             <EntitlementLine key={item.id} item={item} keeper={keeper} />
           ))}
           {whole.entitlements.length === 0 && <Nothing>No entitlements.</Nothing>}
         </section>
         <section className="mt-6">
-          <h2 className="text-[18px] leading-6">Entitlements</h2>
+          <Heading level={2}>Entitlements</Heading>
           <Rows label="Entitlements">
             {whole.assets.map((asset) => (
               <AssetRow key={asset.id} asset={asset} />
@@ -99,7 +101,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
           {whole.asset_count === 0 && <Nothing>No assets in the register.</Nothing>}
         </section>
         <section className="mt-6">
-          <h2 className="text-[18px] leading-6">Packets</h2>
+          <Heading level={2}>Packets</Heading>
           <Rows label="Packets">
             {whole.packets.map((packet) => (
               <PacketRow key={packet.number} packet={packet} />

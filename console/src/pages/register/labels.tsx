@@ -1,13 +1,16 @@
 /** Labels: a photo of one finds its thing; those of chosen things are printed. */
+
 import { useRef, useState } from "react";
 import { Link } from "wouter";
 import { usePrintLabels, useReadLabel } from "../../api/labels";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { Key } from "../../components/key";
+import { Column } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { useKeys } from "../../keyboard/keys";
 import { REGISTER } from "./kinds";
@@ -50,12 +53,12 @@ export function ScanLabel({ keeper }: { keeper: boolean }) {
         {read.data?.length === 0 && (
           <Nothing>There is no code on it that can be read. Go nearer, and keep it flat and in the light.</Nothing>
         )}
-        <ul className="flex flex-col gap-3">
+        <Column as="ul" gap={3}>
           {read.data?.map((code) => (
             <li key={`${code.text} ${code.corners}`}>
-              <p className="text-soft">
+              <Soft>
                 <Mono className="break-all text-ink">{code.text}</Mono> · {code.symbology}
-              </p>
+              </Soft>
               {code.likely && <p className="text-ochre">Not in the register; written much like it:</p>}
               {code.assets.map((asset) => (
                 <Link key={asset.id} className="link block" href={`/assets/${asset.id}`}>
@@ -70,7 +73,7 @@ export function ScanLabel({ keeper }: { keeper: boolean }) {
               )}
             </li>
           ))}
-        </ul>
+        </Column>
       </Dialog>
       {adding && assets && <RecordDialog register={assets} first={adding} onClose={() => setAdding(null)} />}
     </>
@@ -82,9 +85,9 @@ export function PrintLabels({ ids }: { ids: string[] }) {
   useKeys("labels", { print: () => print.mutate(ids) });
   return (
     <>
-      <button type="button" className="link" disabled={print.isPending} onClick={() => print.mutate(ids)}>
+      <TextButton disabled={print.isPending} onClick={() => print.mutate(ids)}>
         Print labels <Key>L</Key>
-      </button>
+      </TextButton>
       {print.error && <span className="text-wax">{print.error.detail}</span>}
     </>
   );

@@ -2,10 +2,11 @@
 
 import { useState } from "react";
 import { useMerge, useMergePreview } from "../../api/merging";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { count } from "../../format/numbers";
 import type { Register } from "./kinds";
@@ -36,10 +37,7 @@ export function MergeDialog({ register, ids, onClose, onDone }: Props) {
           <p>
             <Mono className="font-semibold">{called(would.stays)}</Mono> stays,{" "}
             <Mono className="font-semibold">{called(would.goes)}</Mono> goes, and finds the one that stayed from then
-            on.{" "}
-            <button type="button" className="link" onClick={() => setFirst(!first)}>
-              The other way round
-            </button>
+            on. <TextButton onClick={() => setFirst(!first)}>The other way round</TextButton>
           </p>
           {would.stays.product !== would.goes.product && (
             <p className="mt-2 text-ochre">They are of two models. Check before you merge.</p>
@@ -53,13 +51,13 @@ export function MergeDialog({ register, ids, onClose, onDone }: Props) {
               </div>
             ))}
           </dl>
-          {Object.keys(would.takes).length === 0 && <p className="text-soft">Nothing: it has all of it already.</p>}
+          {Object.keys(would.takes).length === 0 && <Soft>Nothing: it has all of it already.</Soft>}
           <h3 className="mt-4 text-[15px]">Moves to it</h3>
-          <p className="text-soft">
+          <Soft>
             {Object.entries(would.moving)
               .map(([table, number]) => count(number, ...named(table)))
               .join(", ") || "Nothing refers to the other one."}
-          </p>
+          </Soft>
           <div className="mt-4 flex gap-3">
             <Button
               look="ink"

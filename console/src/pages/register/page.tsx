@@ -1,14 +1,16 @@
 /** The register: one page for each kind of record. */
 
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { ChosenBar } from "../../components/chosen-bar";
 import { Key } from "../../components/key";
+import { Row } from "../../components/layout";
 import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { Table } from "../../components/table";
 import { Tabs } from "../../components/tabs";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { REGISTER, type Register } from "./kinds";
 import { PrintLabels } from "./labels";
@@ -27,10 +29,10 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
   return (
     <PageMain width="table">
       <Tabs label="The register" tabs={REGISTER.map((one) => [`/${one.plural}`, one.title])} />
-      <div className="flex flex-wrap items-baseline gap-x-4">
+      <Row gap={4} lines align="baseline">
         <PageTitle>{register.title}</PageTitle>
-        <p className="text-soft">{records.data && `${rows.length}${records.hasNextPage ? " and more" : ""}`}</p>
-      </div>
+        <Soft>{records.data && `${rows.length}${records.hasNextPage ? " and more" : ""}`}</Soft>
+      </Row>
       <RecordFilters register={register} list={list} />
       <ProblemNote problem={records.error} />
       {records.isPending && !records.error && <Waiting label={`Loading ${register.title.toLowerCase()}`} lines={10} />}
@@ -65,9 +67,9 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
           onClear={() => setChosen(new Set())}
         >
           {list.pair && (
-            <button type="button" className="link" onClick={() => setOpen("merge")} aria-keyshortcuts="m">
+            <TextButton onClick={() => setOpen("merge")} aria-keyshortcuts="m">
               Merge <Key>M</Key>
-            </button>
+            </TextButton>
           )}
           {isAsset && list.mayPrint && <PrintLabels ids={[...chosen]} />}
         </ChosenBar>

@@ -1,8 +1,10 @@
 /** What narrows a list of records, and what can be done with the whole list. */
+
 import type { ReactNode } from "react";
 import { useVendors } from "../../api/records";
 import { Button } from "../../components/button";
 import { ColumnMenu } from "../../components/column-menu";
+import { Hidden } from "../../components/text";
 import { type Register, STATES, state } from "./kinds";
 import { ScanLabel } from "./labels";
 import type { RecordList } from "./use-record-list";
@@ -46,7 +48,7 @@ export function RecordFilters({ register, list }: { register: Register; list: Re
           onClick={() => put("site", "")}
         >
           at {narrow.site} <span aria-hidden>×</span>
-          <span className="sr-only">, show all sites</span>
+          <Hidden>, show all sites</Hidden>
         </button>
       )}
       <span className="ml-auto" />

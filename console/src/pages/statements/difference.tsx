@@ -7,6 +7,7 @@ import type { Difference } from "../../api/statements";
 import { Badge } from "../../components/badge";
 import { join } from "../../components/join";
 import { Mono } from "../../components/mono";
+import { Hidden, Soft } from "../../components/text";
 import { sayDay } from "../../format/dates";
 import { SORTS } from "./sort-filter";
 
@@ -59,19 +60,19 @@ function Decided({ row }: { row: Difference }) {
     return (
       <>
         <Badge tone="moss">{row.decision === "ours" ? "ours is right" : "the vendor is right"}</Badge>
-        <span className="block text-soft">
+        <Soft as="span" block>
           {row.decided_by}
           {row.reason && `: ${row.reason}`}
-        </span>
+        </Soft>
       </>
     );
   }
   if (!row.before) return null;
   return (
-    <span className="text-soft">
+    <Soft as="span">
       before: {row.before.decision === "theirs" ? "theirs" : row.before.packet || "ours"}
       {row.before.reason && `, ${row.before.reason}`}
-    </span>
+    </Soft>
   );
 }
 
@@ -92,11 +93,11 @@ function Side({ line, row, side }: { line: Schemas["CoverLine"] | null; row: Dif
   );
   return (
     <span className="min-w-0 max-md:col-start-2">
-      <span className="sr-only">{heading}: </span>
+      <Hidden>{heading}: </Hidden>
       <Mono className="font-semibold">
         <Marked serial={line.serial} slips={row.slips} side={side} />
       </Mono>
-      <span className="block text-soft">
+      <Soft as="span" block>
         {shown.map((name, place) => (
           <span key={name}>
             {place > 0 && " · "}
@@ -105,7 +106,7 @@ function Side({ line, row, side }: { line: Schemas["CoverLine"] | null; row: Dif
               : strong(name, name === "contract" ? <Mono>{line[name]}</Mono> : `${line[name]}`)}
           </span>
         ))}
-      </span>
+      </Soft>
     </span>
   );
 }

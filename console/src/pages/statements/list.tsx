@@ -11,6 +11,7 @@ import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
 import { count } from "../../format/numbers";
@@ -74,7 +75,7 @@ function Send() {
       }
     >
       <label className="flex items-center gap-2">
-        <span className="text-soft">The list of</span>
+        <Soft as="span">The list of</Soft>
         <select className="field w-auto" value={chosen} onChange={(event) => setVendor(event.target.value)}>
           {vendors.data?.map((one) => (
             <option key={one.key} value={one.key}>
@@ -84,7 +85,7 @@ function Send() {
         </select>
       </label>
       <label className="flex items-center gap-2">
-        <span className="text-soft">as of</span>
+        <Soft as="span">as of</Soft>
         <input
           className="field w-28 font-mono text-[12.5px]"
           placeholder="2026-12-31"

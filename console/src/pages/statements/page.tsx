@@ -7,6 +7,7 @@ import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
 import { ProblemNote } from "../../components/problem-note";
 import { ProblemPage } from "../../components/problem-page";
+import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayDay } from "../../format/dates";
 import { count } from "../../format/numbers";
@@ -39,7 +40,7 @@ function Known({ statement }: { statement: Statement }) {
     <>
       <IncomingTabs />
       <PageTitle>{statement.vendor_name}</PageTitle>
-      <p className="text-soft">
+      <Soft>
         Its statement as of {sayDay(statement.as_of)} ({statement.name}): {count(counts.agreeing, "line")} agree,{" "}
         {statement.undecided
           ? `${count(statement.undecided, "difference")} to decide`
@@ -47,7 +48,7 @@ function Known({ statement }: { statement: Statement }) {
             ? "every difference is decided"
             : "nothing differs"}
         .
-      </p>
+      </Soft>
       {statement.status_text && (
         <p className="mt-3 rounded-md border-l-3 border-ochre bg-ochre-wash px-3 py-2">{statement.status_text}</p>
       )}

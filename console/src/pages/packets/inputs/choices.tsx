@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import type { Question } from "../../../api/packets";
 import { join } from "../../../components/join";
+import { Soft } from "../../../components/text";
 import type { FieldProps, InputProps } from "./props";
 
 interface SelectProps extends FieldProps {
@@ -131,13 +132,13 @@ export function Choices({ question, disabled, save }: Omit<InputProps, "packet">
               onChange={() => save(choice.path)}
             />
             <span>
-              {choice.above.length > 0 && <span className="text-soft">{choice.above.join(" › ")} › </span>}
+              {choice.above.length > 0 && <Soft as="span">{choice.above.join(" › ")} › </Soft>}
               {choice.label}
               {choice.meaning && <span className="block text-[12.5px] leading-[18px] text-soft">{choice.meaning}</span>}
             </span>
           </label>
         ))}
-        {shown.length === 0 && <p className="text-soft">No choice is called that.</p>}
+        {shown.length === 0 && <Soft>No choice is called that.</Soft>}
       </div>
     </fieldset>
   );

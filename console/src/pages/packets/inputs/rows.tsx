@@ -1,6 +1,7 @@
 /** A small table as an answer. */
 
 import { useEffect, useRef, useState } from "react";
+import { TextButton } from "../../../components/button";
 import { join } from "../../../components/join";
 import type { InputProps } from "./props";
 
@@ -61,9 +62,7 @@ export function Rows({ question, disabled, save }: Omit<InputProps, "packet">) {
         <tfoot>
           <tr>
             <td colSpan={question.columns.length}>
-              <button type="button" className="link" onClick={() => setRows([...rows, question.columns.map(() => "")])}>
-                Another row
-              </button>
+              <TextButton onClick={() => setRows([...rows, question.columns.map(() => "")])}>Another row</TextButton>
             </td>
           </tr>
         </tfoot>

@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import type { Question } from "../../../api/packets";
 import { join } from "../../../components/join";
+import { Row } from "../../../components/layout";
 import type { FieldProps, InputProps } from "./props";
 
 const LONG = ["long", "steps", "address", "versions"];
@@ -39,7 +40,7 @@ export function WithUnit({ question, disabled, save }: Omit<InputProps, "packet"
   useEffect(() => setText(number), [number]);
   const keep = (wanted: string, behind: string) => save(wanted ? [wanted, behind].filter(Boolean).join(" ") : "");
   return (
-    <div className="flex gap-2">
+    <Row gap={2}>
       <input
         id={`q-${question.id}`}
         className="field w-36 font-mono"
@@ -66,6 +67,6 @@ export function WithUnit({ question, disabled, save }: Omit<InputProps, "packet"
       ) : (
         <span className="self-center text-soft">{unit}</span>
       )}
-    </div>
+    </Row>
   );
 }

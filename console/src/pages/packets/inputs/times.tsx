@@ -2,6 +2,7 @@
 
 import { useEffect, useState } from "react";
 import { Button } from "../../../components/button";
+import { Row } from "../../../components/layout";
 import type { FieldProps } from "./props";
 
 export function Day({ id, value, disabled, save }: FieldProps) {
@@ -28,7 +29,7 @@ export function Moment({ id, value, disabled, save }: FieldProps) {
   useEffect(() => setText(shown), [shown]);
   const keep = () => save(text ? withOffset(new Date(text)) : "");
   return (
-    <div className="flex gap-2">
+    <Row gap={2}>
       <input
         id={id}
         type="datetime-local"
@@ -41,7 +42,7 @@ export function Moment({ id, value, disabled, save }: FieldProps) {
         onKeyDown={(event) => event.key === "Enter" && keep()}
       />
       {!disabled && <Button onClick={() => save(withOffset(new Date()))}>Now</Button>}
-    </div>
+    </Row>
   );
 }
 
