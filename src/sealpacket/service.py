@@ -44,7 +44,7 @@ def _ready() -> Settings:
 
 @cli.command()
 def doctor() -> None:
-    """Look at everything that the settings name, before anything is started. Ends with 2 if something is missing."""
+    """Check everything that the settings name. Ends with 2 if something is missing."""
     from sealpacket.services.doctor import look
 
     wrong = False
@@ -58,7 +58,7 @@ def doctor() -> None:
 
 @cli.command("migrate")
 def migrate_command() -> None:
-    """Bring the database to the newest version."""
+    """Migrate the database to the newest version."""
     from sealpacket.store.migrate import migrate
 
     settings = read_settings()
@@ -67,7 +67,7 @@ def migrate_command() -> None:
 
 @cli.command()
 def new_keys(folder: Annotated[Path, typer.Argument(help="Folder for the two key files.")]) -> None:
-    """Make a master key and a seal key, unless they are there already."""
+    """Create a master key and a seal key, unless they exist."""
     from sealpacket.app.key_file import write_secret
     from sealpacket.core.keyring import KEY, KeyRing
     from sealpacket.core.packet import SealKey
@@ -98,7 +98,7 @@ def re_encrypt(
         bool, typer.Option(help="Remove the former key from the key file afterwards.")
     ] = False,
 ) -> None:
-    """Encrypt with the newest master key all that is not yet. It may be broken off, and goes on where it was."""
+    """Re-encrypt everything with the newest master key. Can be interrupted and resumed."""
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
@@ -134,7 +134,7 @@ def check() -> None:
 
 @cli.command()
 def new_seal_key() -> None:
-    """Make a new seal key. The public part of the former one stays, so that its bags can be verified."""
+    """Create a new seal key. The public part of the former one is kept to verify its bags."""
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
@@ -155,10 +155,10 @@ def account(
         bool, typer.Option("--disable", help="Disable the account; ends its sessions and tokens.")
     ] = False,
 ) -> None:
-    """Make an account, or give it a new password and roles; what was signed in ends.
+    """Create an account, or set its password and roles; its sessions and tokens end.
 
     The password is read from standard input. Administrators do the same with `sealpacket account`; this is for the
-    first of them, and for a house that has none any more.
+    first one, and for a service that has none left.
     """
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
@@ -177,7 +177,7 @@ def account(
 
 @cli.command()
 def accounts() -> None:
-    """Make or set many accounts: JSON on standard input, a list of {name, password, roles, person}."""
+    """Create or change several accounts from JSON on standard input, a list of {name, password, roles, person}."""
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
 
@@ -206,7 +206,7 @@ def serve(
 
 @cli.command()
 def work(jobs: Annotated[int, typer.Option(help="Number of jobs at the same time.")] = 2) -> None:
-    """Do the jobs of the queue: redact, lodge, follow."""
+    """Run the jobs of the queue: redact, lodge, follow."""
     settings = _ready()
     with _loading():
         from sealpacket.jobs.worker import work as work_until_told
@@ -221,7 +221,7 @@ def receive(
     port: Annotated[int, typer.Option(help="Port of the SMTP server.")] = 8425,
     host: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
 ) -> None:
-    """Take the mails of desks that answer by mail: only those to the address of a packet."""
+    """Receive replies of desks by mail (SMTP); only mail to a packet's address is accepted."""
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.channels.gate import listen
     from sealpacket.logs import set_up_log

@@ -166,7 +166,7 @@ def test_desks_that_nobody_knew_play_to_their_end(path: Path) -> None:
 def test_a_packet_is_settled_by_us_where_its_desk_never_says_so(
     marit: SealPacket, lodged: PacketShown, inside: AppContext
 ) -> None:
-    with pytest.raises(Refused, match="says itself when a case is over"):
+    with pytest.raises(Refused, match="settles cases itself"):
         marit.packets.settle(lodged.number)
     with inside.database.transaction() as session:
         packet = find_packet(session, lodged.number)

@@ -266,7 +266,7 @@ class HttpDesk(Desk):
 
 
 class _NoFiles(dict[str, Any]):
-    """No files, and yet a multipart form: httpx would write fields alone as another kind of form."""
+    """Empty but truthy, so that httpx sends a multipart form without files."""
 
     def __bool__(self) -> bool:
         return True

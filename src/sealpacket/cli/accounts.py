@@ -49,7 +49,7 @@ def password() -> None:
 
 @account_app.command("list")
 def list_accounts(json: show.Json = False) -> None:
-    """All accounts, with their roles and when they were seen last."""
+    """List accounts with their roles and last sign-in."""
     with session.client() as client:
         found = client.accounts.list()
     if json:
@@ -79,7 +79,7 @@ def add_account(
     role: Role,
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
 ) -> None:
-    """Make an account. Its password is asked for, or read from standard input.
+    """Create an account. Its password is prompted for or read from standard input.
 
     Example: `sealpacket account add teo --role preparer --person teo`
     """
@@ -101,7 +101,7 @@ def change_account(
         ),
     ] = False,
 ) -> None:
-    """Change an account's roles, person or password. A new password ends everything it is signed in with."""
+    """Change an account's roles, person or password. A new password ends its sessions and tokens."""
     fields = {
         **({"roles": role} if role else {}),
         **({"person": person} if person is not None else {}),
@@ -152,7 +152,7 @@ def list_tokens(
     ] = "",
     json: show.Json = False,
 ) -> None:
-    """Your tokens, with their last use."""
+    """List your tokens with their last use."""
     with session.client() as client:
         found = client.tokens.list(account)
     if json:

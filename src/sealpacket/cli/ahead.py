@@ -181,7 +181,7 @@ def tell(
 def calendar(
     end: Annotated[bool, typer.Option("--end", help="Revoke the calendar address.")] = False,
 ) -> None:
-    """A new private address for your calendar program; an older one ends."""
+    """Create a private address for your calendar program; an older one ends."""
     with session.client() as client:
         if end:
             client.end_calendar()

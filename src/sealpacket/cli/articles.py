@@ -54,7 +54,7 @@ def put_article(
         list[str] | None, typer.Option(help="Only about this model; repeatable.")
     ] = None,
 ) -> None:
-    """Keep an article under its key.
+    """Save an article under its key.
 
     Example: `sealpacket article put mirror-link mirror-link.md --vendor tarnfell --model TN9`
     """
@@ -70,7 +70,7 @@ def put_article(
 
 @app.command("remove")
 def remove_article(key: Key) -> None:
-    """Forget an article."""
+    """Delete an article."""
     with session.client() as client:
         client.articles.remove(key)
     show.line(f"{key} removed.")

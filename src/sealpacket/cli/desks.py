@@ -18,7 +18,7 @@ desk_app = typer.Typer(no_args_is_help=True, help="Desks and their sheets.")
 
 @desk_app.command("list")
 def list_desks(json: show.Json = False) -> None:
-    """All desks."""
+    """List desks."""
     with session.client() as client:
         desks = client.desks()
     if json:
@@ -95,7 +95,7 @@ def preview_desk(
     ] = "",
     json: show.Json = False,
 ) -> None:
-    """Show what a sheet makes of a sample packet: its questions answered, and what would be written. Needs no service.
+    """Show a sample packet as the sheet would send it: questions, answers, documents. Needs no service.
 
     Example: `sealpacket desk preview ovenbird-support.yaml --seed 3`
     """
@@ -153,10 +153,10 @@ def begin_desk(
     operation: Annotated[str, typer.Option(help="OpenAPI operation that takes a case.")] = "",
     root: Annotated[str, typer.Option(help="Root element of an XML Schema.")] = "",
 ) -> None:
-    """Begin a sheet with its questions from what a vendor has. Needs no service.
+    """Draft a sheet from a vendor's form, schema or sample. Needs no service.
 
     Takes a PDF form, an XML Schema, a JSON Schema, an OpenAPI document, a sample in JSON, a sample mail, or a web form
-    saved as a file. What it could not know is marked with “# ?”.
+    saved as a file. Values that it cannot know are marked with “# ?”.
 
     Example: `sealpacket desk begin claim.pdf --out claim.yaml`
     """
@@ -270,7 +270,7 @@ def try_desk(
     ] = None,
     json: show.Json = False,
 ) -> None:
-    """Play a whole life of a sample packet at a desk made from the sheet; nothing goes to the desk itself.
+    """Take a sample packet through its whole life at a stand-in made from the sheet; nothing goes to the desk.
 
     Example: `sealpacket desk try ovenbird-support.yaml --recorded answer.txt`
 
@@ -299,7 +299,7 @@ def try_desk(
 
 @desk_app.command("show")
 def show_desk(key: Annotated[str, typer.Argument(help="The desk's key.")]) -> None:
-    """The newest sheet of a desk as it was written, to be kept as a file, changed and put again."""
+    """Print the newest sheet of a desk, to edit and put again."""
     with session.client() as client:
         desk = client.desk(key)
     typer.echo(desk.yaml, nl=False)

@@ -86,7 +86,7 @@ def summarise(
     zone: Zone = "",
     json: show.Json = False,
 ) -> None:
-    """Show what a log among the exhibits says: hours, gaps, levels, what is new, known issues.
+    """Summarise a log among the exhibits: hours, gaps, levels, new messages, known issues.
 
     Example: `sealpacket exhibit summary P-0001 controller.log`
     """
@@ -145,7 +145,7 @@ def delete_originals(
     number: Number,
     reason: Annotated[str, typer.Option(help="Reason, for the custody log.")],
 ) -> None:
-    """Delete the originals of a packet that is over, for good. Its sealed bag stays."""
+    """Delete the originals of a packet that is over, for good. Its sealed bag is kept."""
     with session.client() as client:
         gone = client.exhibits.delete_originals(number, reason)
     kept = gone.exhibits - gone.files
@@ -266,7 +266,7 @@ def keep(
     reason: _Reason,
     value: _Value = "",
 ) -> None:
-    """Let a value of this kind go out as it is, everywhere in the packet: in exhibits and in what was typed.
+    """Let a value of this kind go out unchanged, everywhere in the packet: in exhibits and typed text.
 
     Example: `sealpacket exhibit keep P-0001 host gw.tarnfell.example --reason "it is the vendor's own"`
     """
@@ -281,7 +281,7 @@ def mask(
     value: _Value = "",
     always: Annotated[bool, typer.Option(help="In every packet from now on.")] = False,
 ) -> None:
-    """Mask a value everywhere in the packet: in exhibits and in what was typed.
+    """Mask a value everywhere in the packet: in exhibits and typed text.
 
     Example: `sealpacket exhibit mask P-0001 custom "Project Heron" --reason "not public" --always`
     """
@@ -392,7 +392,7 @@ def box(
     page: Annotated[int, typer.Option(min=1, help="The page, from 1.")] = 1,
     rub_out: Annotated[str, typer.Option(help="Remove this box, by its id.")] = "",
 ) -> None:
-    """Cover stretches of a picture or page, or take a box back; the exhibit is redacted again.
+    """Cover areas of a picture or page, or remove a box; the exhibit is redacted again.
 
     Example: `sealpacket exhibit box P-0001 screen.png --at 10,20,45,24 --reason "a reader's face"`
     """
@@ -494,7 +494,7 @@ def release(
     name: Name,
     reason: Annotated[str, typer.Option(help="Reason why it may go out as it is.")],
 ) -> None:
-    """Let a held exhibit go out as it is. Needs the role releaser; the reason goes into the custody log."""
+    """Release a held exhibit unchanged. Needs the role releaser; the reason goes into the custody log."""
     with session.client() as client:
         client.exhibits.release(number, name, reason)
     show.line(f"{name} is released as it is.")

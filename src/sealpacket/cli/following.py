@@ -134,7 +134,7 @@ def dismiss_question(
     number: Number,
     question: Annotated[int, typer.Argument(help="Question number (see `packet show`).")],
 ) -> None:
-    """Dismiss a question that is not one, or needs no answer."""
+    """Dismiss a question that needs no answer."""
     with session.client() as client:
         (ident,) = _questions(client, number, [question])
         show_messages(client.packets.dismiss_question(number, ident))
@@ -153,7 +153,7 @@ def _questions(client: SealPacket, number: str, places: list[int]) -> list[str]:
 
 @app.command("take-back")
 def take_back(number: Number) -> None:
-    """Take back the newest thing of ours that has not gone to the desk yet."""
+    """Undo your newest act that has not gone to the desk yet."""
     with session.client() as client:
         waiting = [m for m in client.packets.get(number).messages if m.can_take_back]
         if not waiting:
@@ -166,7 +166,7 @@ def take_back(number: Number) -> None:
 
 @app.command("pass-on")
 def pass_on(number: Number) -> None:
-    """Note that everything that waited for it was said, written or entered at the desk by hand."""
+    """Note that all waiting messages were passed on to the desk by hand."""
     with session.client() as client:
         packet = client.packets.get(number)
         waiting = [
@@ -199,7 +199,7 @@ def escalate(
     step: Annotated[int, typer.Option(min=1, help="Number of the desk's escalation rule.")] = 1,
     case: Case = "",
 ) -> None:
-    """Escalate by a rule of the desk's, once it allows that."""
+    """Escalate by one of the desk's rules, once it allows that."""
     with session.client() as client:
         packet = client.packets.escalate(number, why, step=step - 1, case=case)
     show_messages(packet)
@@ -216,7 +216,7 @@ def contact(
     text: Words = "",
     case: Case = "",
 ) -> None:
-    """Name somebody else to whom the desk shall speak."""
+    """Change the contact person."""
     with session.client() as client:
         show_messages(client.packets.change_contact(number, person, text, case=case))
 
@@ -228,7 +228,7 @@ def told(
     text: Beside = "",
     case: Case = "",
 ) -> None:
-    """Name all whom the desk shall keep informed."""
+    """Set the people whom the desk keeps informed."""
     with session.client() as client:
         show_messages(client.packets.change_told(number, people, text, case=case))
 
@@ -246,7 +246,7 @@ def contest(
     why: Annotated[str, typer.Argument(help="Reason: what is still wrong.")],
     case: Case = "",
 ) -> None:
-    """Say that the proposed answer does not solve it."""
+    """Contest the proposed answer."""
     with session.client() as client:
         show_messages(client.packets.contest(number, why, case=case))
 
@@ -272,7 +272,7 @@ def close(number: Number, text: Words = "", case: Case = "") -> None:
 
 @app.command("open-again")
 def open_again(number: Number, text: Words = "", case: Case = "") -> None:
-    """Have a settled case opened again."""
+    """Ask the desk to reopen a settled case."""
     with session.client() as client:
         show_messages(client.packets.open_again(number, text, case=case))
 
@@ -283,7 +283,7 @@ def follow_up(
     text: Annotated[str, typer.Argument(help="The note: what happens now.")] = "",
     title: Annotated[str, typer.Option(help="Title; default: the same.")] = "",
 ) -> None:
-    """Note a packet that takes up an ended one."""
+    """Create a follow-up to a packet that is over."""
     with session.client() as client:
         tell_packet(client.packets.follow_up(number, title, text))
 
@@ -294,7 +294,7 @@ def hand_over(
     to: Annotated[str, typer.Argument(help="The name of a colleague's account.")],
     note: Annotated[str, typer.Argument(help="Note for the new owner.")] = "",
 ) -> None:
-    """Give a packet into a colleague's care."""
+    """Hand a packet over to a colleague."""
     with session.client() as client:
         packet = client.packets.hand_over(number, to, note)
     show.line(f"{packet.number} is looked after by {packet.owner} now.")
@@ -302,7 +302,7 @@ def hand_over(
 
 @app.command("take-over")
 def take_over(number: Number) -> None:
-    """Look after a packet from now on."""
+    """Take over a packet."""
     with session.client() as client:
         packet = client.packets.take_over(number)
     show.line(f"{packet.number} is looked after by {packet.owner} now.")
@@ -340,7 +340,7 @@ def take_reply(
     ] = None,
     case: Case = "",
 ) -> None:
-    """Take in what a desk said that came to you: a text, or a mail or paper as it came."""
+    """Record a reply that reached you directly: a text, or the mail or document."""
     with session.client() as client:
         packet = client.packets.take_reply(
             number, text, file=file, by=by, at=at, asks=asks, case=case
@@ -376,7 +376,7 @@ def settle(
     cause: Annotated[str, typer.Option(help="The cause.")] = "",
     cure: Annotated[str, typer.Option(help="The cure.")] = "",
 ) -> None:
-    """Say that a packet is over, where its desk never does; and what it was."""
+    """Settle a packet whose desk never does; record cause and cure."""
     with session.client() as client:
         packet = client.packets.settle(number, cause=cause, cure=cure)
     show.line(f"{packet.number} is settled.")
@@ -459,7 +459,7 @@ def enter_reference(
     spoke_to: SpokeTo = "",
     case: Case = "",
 ) -> None:
-    """Keep the reference that the desk gave you."""
+    """Record the reference that the desk gave you."""
     with session.client() as client:
         packet = client.packets.enter_reference(
             number, reference, at=at, spoke_to=spoke_to, case=case
@@ -469,7 +469,7 @@ def enter_reference(
 
 @app.command("try-now")
 def try_now(number: Number) -> None:
-    """Try at once what waits for its desk, and what could not be sent."""
+    """Retry delivery now."""
     with session.client() as client:
         client.packets.try_now(number)
         packet = client.packets.wait(number)
@@ -478,7 +478,7 @@ def try_now(number: Number) -> None:
 
 @app.command()
 def cancel(number: Number) -> None:
-    """Stop lodging while nothing of it can be with the desk; the packet stays sealed."""
+    """Cancel lodging while nothing can have reached the desk; the packet stays sealed."""
     with session.client() as client:
         _tell(client.packets.cancel(number))
 

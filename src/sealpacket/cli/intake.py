@@ -86,7 +86,7 @@ def show_import(ident: Ident = "", json: show.Json = False) -> None:
 
 @app.command("list")
 def list_imports(json: show.Json = False) -> None:
-    """Imports, the newest first."""
+    """List imports, newest first."""
     with session.client() as client:
         found = client.imports.list().items
     if json:
@@ -115,7 +115,7 @@ def list_imports(json: show.Json = False) -> None:
 
 @app.command("apply")
 def apply_import(ident: Ident = "") -> None:
-    """Put the new and changed rows of a preview into the register, all or nothing."""
+    """Apply a preview: enter its new and changed rows into the register, all or nothing."""
     with session.client() as client:
         found = client.imports.apply(_find(client, ident).id)
         _tell(client, _wait(client, found.id), json=False)

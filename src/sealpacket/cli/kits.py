@@ -34,7 +34,7 @@ def lint_kits(
         list[Path], typer.Argument(exists=True, dir_okay=False, help="Kits, as YAML.")
     ],
 ) -> None:
-    """Check kits: their words, and that they only read."""
+    """Check that kits are valid and read-only."""
     from sealpacket.core.evidence.kits import lint, read_kit_file
 
     stops = 0
@@ -97,7 +97,7 @@ def run_kit_here(
     ] = None,
     json: show.Json = False,
 ) -> None:
-    """Run a kit from this machine, and keep what it collects in a folder. Asks first, and shows what it will run.
+    """Run a kit from this machine, and save what it collects in a folder. Asks first, and shows what it will run.
 
     Secrets come from the environment (SEALPACKET_SECRET_NAME) or are asked for. Add the folder to a packet later with
     `sealpacket kit attach`.
@@ -200,7 +200,7 @@ def _tell(kit: Kit, outcomes: list[Outcome], out: Path) -> None:
 
 @app.command("list")
 def list_kits(json: show.Json = False) -> None:
-    """List the kits of the house."""
+    """List the kits of the service."""
     with session.client() as client:
         found = client.kits.list()
     if json:
@@ -218,7 +218,7 @@ def list_kits(json: show.Json = False) -> None:
 
 @app.command("get")
 def get_kit(name: KitName) -> None:
-    """Print a kit of the house, to run it on another machine.
+    """Print a kit, to run it on another machine.
 
     Example: `sealpacket kit get lumenlathe-kiosk > lumenlathe-kiosk.yaml`
     """
@@ -228,7 +228,7 @@ def get_kit(name: KitName) -> None:
 
 @app.command("put")
 def put_kit(file: KitFile) -> None:
-    """Keep a kit in the house; a changed one is a new version.
+    """Save a kit in the service; a changed one becomes a new version.
 
     Example: `sealpacket kit put ovenbird-switch.yaml`
     """
@@ -240,7 +240,7 @@ def put_kit(file: KitFile) -> None:
 
 @app.command("retire")
 def retire_kit(name: KitName) -> None:
-    """Offer a kit no more; what it has collected stays."""
+    """Retire a kit; the evidence that it collected is kept."""
     with session.client() as client:
         client.kits.retire(name)
     show.line(f"{name} is offered no more.")
@@ -248,7 +248,7 @@ def retire_kit(name: KitName) -> None:
 
 @app.command("offered")
 def list_offered(number: Number, json: show.Json = False) -> None:
-    """Show the kits for a packet's thing, and exactly what they would do there.
+    """Show the kits for a packet's asset, and exactly what they would run there.
 
     Example: `sealpacket kit offered P-0001`
     """
@@ -325,7 +325,7 @@ def attach_folder(
         typer.Argument(exists=True, file_okay=False, help="Folder that `kit run` has written."),
     ],
 ) -> None:
-    """Add what `sealpacket kit run` has collected to a packet: its files, and the answers that they give.
+    """Add the results of `sealpacket kit run` to a packet: the files, and the answers found in them.
 
     Example: `sealpacket kit attach P-0001 kw-switch1`
     """

@@ -36,7 +36,7 @@ def put_known_issue(
         str, typer.Option("--from", help="The settled packet that it comes from.")
     ] = "",
 ) -> None:
-    """Keep known issues under their keys: title, pattern, meaning, advice, fixed_in, link, vendor, models.
+    """Save known issues under their keys: title, pattern, meaning, advice, fixed_in, link, vendor, models.
 
     Logs that are added from now on are searched for them.
 
@@ -56,7 +56,7 @@ def put_known_issue(
 
 @app.command("remove")
 def remove_known_issue(key: Annotated[str, typer.Argument(help="Its key.")]) -> None:
-    """Forget a known issue."""
+    """Delete a known issue."""
     with session.client() as client:
         client.known_issues.remove(key)
     show.line(f"{key} removed.")

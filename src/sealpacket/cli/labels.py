@@ -20,7 +20,7 @@ def read(
     ],
     json: show.Json = False,
 ) -> None:
-    """Read the codes on a photo and say which assets they name.
+    """Read the codes on a photo and list the assets that they name.
 
     Example: `sealpacket label read IMG_2041.jpg`
 

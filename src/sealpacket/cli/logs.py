@@ -92,7 +92,7 @@ def cut(
     boot: Boot = "",
     json: show.Json = False,
 ) -> None:
-    """Cut the hours that matter out of a log. Of one that is in order only what is needed is read.
+    """Cut the hours that matter out of a log. Of a log in order, only the needed part is read.
 
     Lines stay as they are; those without a time go with the line before them.
 

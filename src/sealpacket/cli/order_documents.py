@@ -47,7 +47,7 @@ def read(
 
 @app.command("list")
 def list_order_documents(json: show.Json = False) -> None:
-    """Order documents, the newest first."""
+    """List order documents, newest first."""
     with session.client() as client:
         found = client.order_documents.list(limit=200).items
     if json:

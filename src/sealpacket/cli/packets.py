@@ -34,7 +34,7 @@ def list_packets(
     most: Annotated[int | None, typer.Option(min=1, help="Maximum number; default: all.")] = None,
     json: show.Json = False,
 ) -> None:
-    """Packets, the newest first."""
+    """List packets, newest first."""
     with session.client() as client:
         found = client.packets.list(life=life, turn=turn, asset=asset, query=query, most=most)
     if json:
@@ -115,7 +115,7 @@ def note_tried(
     at: Annotated[str, typer.Option(help="When, such as 2026-11-23T08:40; default: now.")] = "",
     exhibit: Annotated[str, typer.Option(help="The exhibit that shows it.")] = "",
 ) -> None:
-    """Note what was tried on a packet's thing. It is kept with the thing, and carried into its packets.
+    """Note a step that was tried on a packet's asset. It is kept with the asset and shown in its packets.
 
     Example: `sealpacket packet tried P-0012 "Switched it off and on" --result "The reader stays dark"`
     """
@@ -186,7 +186,7 @@ def similar(
     asset: Annotated[str | None, typer.Option(help="Serial or id.")] = None,
     json: show.Json = False,
 ) -> None:
-    """Show what is known already: open packets on the same thing, what solved others, and articles.
+    """Show similar cases: open packets on the same asset, solved ones, and articles.
 
     Example: `sealpacket packet similar P-0012`
     """
@@ -233,7 +233,7 @@ def end_as_solved(
     by: Annotated[str, typer.Option(help="The packet that solved it.")] = "",
     article: Annotated[str, typer.Option(help="The article that solved it.")] = "",
 ) -> None:
-    """This solved it: end a draft with a link to the packet or the article that did.
+    """End a draft that a packet or an article has solved.
 
     Example: `sealpacket packet solved P-0012 --by P-0002`
     """
@@ -250,7 +250,7 @@ def name_unlisted(
     name: Annotated[str, typer.Option(help="Your name for it.")] = "",
     site: Annotated[str, typer.Option(help="Site key.")] = "",
 ) -> None:
-    """Make a draft about something that is not in the register; what is known of it is added there."""
+    """Name a draft's asset that is not in the register, and add it there."""
     with session.client() as client:
         tell_packet(
             client.packets.name_unlisted(
@@ -349,7 +349,7 @@ def checks(number: Number, json: show.Json = False) -> None:
 
 @app.command()
 def letter(number: Number, json: show.Json = False) -> None:
-    """The packet as the desk will read it, every case of it; and what of the typed texts is masked or kept."""
+    """Show the cases as the desk will read them, and what is masked or kept in typed text."""
     with session.client() as client:
         written = client.packets.letter(number)
     if json:

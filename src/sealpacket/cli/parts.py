@@ -30,7 +30,7 @@ def grant_access(
     until: Annotated[datetime, typer.Option(help="End of the access, such as 2026-11-23T18:00.")],
     asked: Annotated[str, typer.Option(help="How access was requested.")] = "",
 ) -> None:
-    """Note that a vendor may come into a system of ours, and until when."""
+    """Note that a vendor was granted access to one of our systems, and until when."""
     with session.client() as client:
         _show_access(client.packets.grant_access(number, who, what, until, asked=asked).access)
 
@@ -70,7 +70,7 @@ def access(
     ended: Annotated[bool, typer.Option("--ended", help="Also show ended access.")] = False,
     json: show.Json = False,
 ) -> None:
-    """Who may come into our systems now, the next to end first."""
+    """List vendors' access to our systems, the next to end first."""
     with session.client() as client:
         found = client.packets.list_access(asset=asset, ended=ended)
     show.as_json(found) if json else _show_access(found)
@@ -104,7 +104,7 @@ def ship(
     sent_on: Day = None,
     due_on: Day = None,
 ) -> None:
-    """Note something that is on its way because of a packet, or has to go back until a day."""
+    """Note a shipment of a packet, or something to send back by a day."""
     with session.client() as client:
         packet = client.packets.note_shipment(
             number,
@@ -169,7 +169,7 @@ def swap_serial(
     from_on: Day = None,
     yes: Annotated[bool, typer.Option("--yes", help="Skip the confirmation.")] = False,
 ) -> None:
-    """Put a replacement into the register in the place of the packet's asset; its cover moves with it."""
+    """Replace the packet's asset in the register by another serial; its cover moves with it."""
     with session.client() as client:
         packet = client.packets.get(number)
         old = packet.asset.serial if packet.asset else "nothing"

@@ -252,11 +252,11 @@ def show_context(handle: Handle, json: show.Json = False) -> None:
             ],
         ),
         (
-            "On it",
+            "Installed on it",
             [f"{one.serial}  {one.product} {one.software_version}" for one in found.carries],
         ),
         (
-            "Beside it",
+            "Same site",
             [f"{one.serial}  {one.name or one.product}" for one in found.neighbours],
         ),
     ]

@@ -45,7 +45,7 @@ def keep_secret(
         ),
     ] = None,
 ) -> None:
-    """Keep a secret under its name: a password, a token or a private key. It is asked for, or read; never an argument.
+    """Save a secret under its name: a password, a token or a private key. Prompted for or read, never an argument.
 
     Example: `sealpacket safe keep kw-switch1/console --what "read-only user of the switch"`
     """
@@ -65,7 +65,7 @@ def keep_secret(
 
 @app.command("remove")
 def remove_secret(name: Name) -> None:
-    """Forget a secret."""
+    """Delete a secret."""
     with session.client() as client:
         client.safe.remove(name)
     show.line(f"{name} removed.")

@@ -61,7 +61,7 @@ def compare(
 
 @app.command("list")
 def list_statements(json: show.Json = False) -> None:
-    """Statements, the newest first."""
+    """List statements, newest first."""
     with session.client() as client:
         found = client.statements.list(limit=200).items
     if json:

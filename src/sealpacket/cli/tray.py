@@ -48,7 +48,7 @@ def attach(
 
 @app.command()
 def fetch(item: Item, out: Annotated[Path, typer.Option(help="File to write.")]) -> None:
-    """Save something from the tray as it came."""
+    """Save an item of the tray, unchanged."""
     with session.client() as client:
         client.tray.fetch(_ident(client, item), out)
     show.line(f"Saved {out}.")
@@ -56,7 +56,7 @@ def fetch(item: Item, out: Annotated[Path, typer.Option(help="File to write.")])
 
 @app.command()
 def discard(item: Item, reason: Annotated[str, typer.Option(help="Reason.")]) -> None:
-    """Take out what belongs to no packet; it is deleted."""
+    """Discard an item that belongs to no packet; it is deleted."""
     with session.client() as client:
         client.tray.discard(_ident(client, item), reason)
     show.line("It is out of the tray.")

@@ -188,7 +188,7 @@ class SealPacket:
         return self._wire.save(f"/export/{part(what)}", target, {"form": form})
 
     def desks(self) -> list[models.DeskShown]:
-        """All desks."""
+        """List desks."""
         return self._wire.call(models.DeskList, "GET", "/desks").items
 
     def desk(self, key: str) -> models.DeskWithSheet:

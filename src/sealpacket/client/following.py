@@ -71,7 +71,7 @@ class Following:
         return self._call("POST", number, "/comment", json=body, key=key)
 
     def dismiss_question(self, number: str, question: str) -> PacketShown:
-        """Dismiss a question that is not one, or needs no answer."""
+        """Dismiss a question that needs no answer."""
         return self._call("POST", number, f"/questions/{part(question)}/dismiss")
 
     def take_back(self, number: str, message: str) -> PacketShown:
@@ -121,11 +121,11 @@ class Following:
         return self._act(number, "/close", text, case)
 
     def open_again(self, number: str, text: str = "", *, case: str = "") -> PacketShown:
-        """Have a settled case opened again. Raises Refused (too-late) once the desk's time for that is over."""
+        """Ask the desk to reopen a settled case. Raises Refused (too-late) once the desk's time for that is over."""
         return self._act(number, "/open-again", text, case)
 
     def follow_up(self, number: str, title: str = "", note: str = "") -> PacketShown:
-        """Note a packet that takes up an ended one."""
+        """Create a follow-up to a packet that is over."""
         return self._call("POST", number, "/follow-up", json={"title": title, "note": note})
 
     def hand_over(self, number: str, to: str, note: str = "") -> PacketShown:
@@ -133,7 +133,7 @@ class Following:
         return self._call("POST", number, "/hand-over", json={"to": to, "note": note})
 
     def take_over(self, number: str) -> PacketShown:
-        """Look after a packet from now on."""
+        """Take over a packet."""
         return self._call("POST", number, "/take-over")
 
     def record_call(
@@ -252,7 +252,7 @@ class Following:
         )
 
     def swap_serial(self, number: str, serial: str, from_on: date | None = None) -> PacketShown:
-        """Put a replacement into the register in the place of the packet's asset; its cover moves with it."""
+        """Replace the packet's asset in the register by another serial; its cover moves with it."""
         body = {"serial": serial, "from_on": from_on and from_on.isoformat()}
         return self._call("POST", number, "/swap", json=body)
 

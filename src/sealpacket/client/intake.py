@@ -56,7 +56,7 @@ class Imports:
         return self._call("GET", ident)
 
     def list(self, *, limit: int = 50) -> models.ImportPage:
-        """Imports, the newest first."""
+        """List imports, newest first."""
         return self._wire.call(models.ImportPage, "GET", "/imports", params={"limit": limit})
 
     def columns(

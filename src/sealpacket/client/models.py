@@ -783,7 +783,7 @@ class Finding(FromService):
 
 class FindingShown(FromService):
     """
-    One finding: the original, and the outgoing text. `sure` is false where a person had better look.
+    One finding: the original, and the outgoing text. `sure` is false for a finding of low confidence.
     """
 
     kind: str
@@ -1310,7 +1310,7 @@ class OrderDocumentBrief(FromService):
 
 class OrderDocumentPage(FromService):
     """
-    Order documents, the newest first.
+    List order documents, newest first.
     """
 
     items: list[OrderDocumentBrief]
@@ -1999,7 +1999,7 @@ class TextPart(FromService):
     """
     A part of a typed text: `text` as it was typed, `goes` as it leaves. `masked` is empty where both are the same.
 
-    `sure` is false where a person had better look; `stops` is true for a secret or its like about which nobody has
+    `sure` is false for a finding of low confidence; `stops` is true for a secret or its like about which nobody has
     decided yet.
     """
 
@@ -2540,7 +2540,7 @@ class ContractShown(FromService):
 
 class DeskList(FromService):
     """
-    All desks.
+    List desks.
     """
 
     items: list[DeskShown]
@@ -2968,7 +2968,7 @@ class PacketBrief(FromService):
 
 class PacketPage(FromService):
     """
-    Packets, the newest first.
+    List packets, newest first.
     """
 
     items: list[PacketBrief]
@@ -3087,7 +3087,7 @@ class SitePage(FromService):
 
 class StatementPage(FromService):
     """
-    Statements, the newest first.
+    List statements, newest first.
     """
 
     items: list[StatementShown]
@@ -3317,7 +3317,7 @@ class Found(FromService):
 
 class ImportPage(FromService):
     """
-    Imports, the newest first.
+    List imports, newest first.
     """
 
     items: list[ImportShown]

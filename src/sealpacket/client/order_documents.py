@@ -28,7 +28,7 @@ class OrderDocuments:
     def list(
         self, state: str = "", *, limit: int = 50, cursor: str = ""
     ) -> models.OrderDocumentPage:
-        """Order documents, the newest first."""
+        """List order documents, newest first."""
         query = {"state": state, "limit": limit, "cursor": cursor}
         return self._wire.call(models.OrderDocumentPage, "GET", "/order-documents", params=query)
 

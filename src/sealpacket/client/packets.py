@@ -113,7 +113,7 @@ class Packets(Following):
         return self._wire.call(Similar, "GET", "/similar", params=parameters)
 
     def end_as_solved(self, number: str, *, packet: str = "", article: str = "") -> PacketShown:
-        """This solved it: end a draft with a link to the packet or the article that did."""
+        """End a draft that a packet or an article has solved."""
         body = {"packet": packet, "article": article}
         return self._call("POST", number, "/solved", json=body)
 

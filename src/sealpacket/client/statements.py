@@ -35,7 +35,7 @@ class Statements:
         return self._wire.send_file(models.StatementShown, "/statements", file, query)
 
     def list(self, vendor: str = "", *, limit: int = 50, cursor: str = "") -> models.StatementPage:
-        """Statements, the newest first."""
+        """List statements, newest first."""
         query = {"vendor": vendor, "limit": limit, "cursor": cursor}
         return self._wire.call(models.StatementPage, "GET", "/statements", params=query)
 

@@ -63,7 +63,7 @@ def put(
     models: list[str],
     written_on: date | None,
 ) -> ArticleShown:
-    """Keep an article under its key."""
+    """Save an article under its key."""
     with app.transaction(actor, "article kept", f"article {key}") as tx:
         article = tx.session.get(Article, key) or Article(key=key)
         article.title, article.text, article.sort = title, text, sort
@@ -76,7 +76,7 @@ def put(
 
 
 def remove(app: AppContext, actor: Actor, key: str) -> None:
-    """Forget an article. Raises Conflict for one that has ended drafts: they name it."""
+    """Delete an article. Raises Conflict for one that has ended drafts: they name it."""
     with app.transaction(actor, "article removed", f"article {key}") as tx:
         article = find_article(tx.session, key)
         if _counts(tx.session).get(key):

@@ -105,7 +105,7 @@ def put(app: AppContext, actor: Actor, text: str) -> KitShown:
 
 
 def retire(app: AppContext, actor: Actor, name: str) -> None:
-    """Offer a kit no more; what it has collected stays."""
+    """Retire a kit; the evidence that it collected is kept."""
     with app.transaction(actor, "kit retired", f"kit {name}") as tx:
         find_kit(tx.session, name).retired = True
 

@@ -77,7 +77,7 @@ def put(app: AppContext, actor: Actor, issue: KnownIssue, number: str = "") -> K
 
 
 def remove(app: AppContext, actor: Actor, key: str) -> None:
-    """Forget a known issue. Raises NotFound."""
+    """Delete a known issue. Raises NotFound."""
     with app.transaction(actor, "known issue removed", f"known issue {key}") as tx:
         record = tx.session.get(KnownIssueRecord, key)
         if record is None:

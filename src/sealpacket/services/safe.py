@@ -45,7 +45,7 @@ def keep(app: AppContext, actor: Actor, name: str, value: str, what: str) -> Sec
 
 
 def remove(app: AppContext, actor: Actor, name: str) -> None:
-    """Forget a secret. Raises NotFound."""
+    """Delete a secret. Raises NotFound."""
     with app.transaction(actor, "secret removed", f"secret {name}") as tx:
         secret = tx.session.get(SafeSecret, name)
         if secret is None:

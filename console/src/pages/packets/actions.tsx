@@ -193,7 +193,7 @@ function fieldsOf(packet: Packet, action: Action): FieldSpec[] {
     case "hand_over":
       return [
         { name: "to", title: "To whom", kind: "text", hint: "the name of an account", needed: true },
-        { name: "note", title: "What is next", kind: "long" },
+        { name: "note", title: "Note for the new owner", kind: "long" },
       ];
     default:
       return [...which, WORDS];

@@ -27,7 +27,7 @@ from sealpacket.core.redact.terms import Term, texts_of
 from sealpacket.core.redact.tokens import SPACED, TOKENS
 
 ENGINE = "17"
-"""Raised whenever the catalogue finds something else than before; stands in the redaction report."""
+"""Version of the rules; increment it on any change. It is written to the report."""
 
 MIN_SEARCHABLE = 4
 """A value shorter than this is masked where its name stands beside it, but cannot be searched for alone."""
@@ -42,7 +42,7 @@ HAS_MARKS, HAS_TOKENS, HAS_SPACED, HAS_LINES, HAS_NAMES, HAS_PAIRS = 1, 2, 4, 8,
 class Finding(NamedTuple):
     """What a match turned out to be: the value's place inside the match, its kind and canonical form.
 
-    `kept` gives the reason where a plan keeps the value; `sure` is False where a person had better look.
+    `kept` gives the reason where a plan keeps the value; `sure` is False for findings of low confidence.
     """
 
     start: int

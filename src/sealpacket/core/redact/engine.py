@@ -42,7 +42,7 @@ LONGEST = 1 << 20
 
 RECORD = Struct("<QIQIIB")
 """One finding: original offset and length, outgoing offset and length (bytes), line (from 1), place in KINDS;
-UNSURE is added where a person had better look."""
+UNSURE is added for low confidence."""
 
 UNSURE = 128
 
@@ -77,8 +77,8 @@ class Outcome:
 
 
 class Span(NamedTuple):
-    """A stretch that is replaced. What stands beneath a coat, or is broken over lines, is in `inner`: the findings as
-    kind, placeholder and original; `kind` is the first one's."""
+    """A byte range that is replaced. `inner` holds findings in decoded or wrapped text as kind, placeholder and
+    original; `kind` is the kind of the first."""
 
     start: int
     end: int

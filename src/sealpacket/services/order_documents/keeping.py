@@ -192,7 +192,7 @@ def get(app: AppContext, ident: str) -> OrderDocumentShown:
 def listed(
     app: AppContext, *, state: str = "", limit: int = 50, cursor: str = ""
 ) -> Page[OrderDocumentBrief]:
-    """Order documents, the newest first."""
+    """List order documents, newest first."""
     with app.database.transaction() as session:
         query = select(OrderDocument).options(joinedload(OrderDocument.contract))
         query = query.where(OrderDocument.state == state) if state else query

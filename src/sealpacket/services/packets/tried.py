@@ -23,7 +23,7 @@ def tried(
     at: datetime | None,
     exhibit: str,
 ) -> TriedShown:
-    """Note what was tried on a packet's thing. It is kept with the thing, and carried into its packets. Raises
+    """Note a step that was tried on a packet's asset. It is kept with the asset and shown in its packets. Raises
     Invalid for a time without an offset or in the future, or a packet without an asset."""
     moment = at or datetime.now(UTC)
     if moment.tzinfo is None:

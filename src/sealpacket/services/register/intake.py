@@ -332,7 +332,7 @@ def get(app: AppContext, ident: str) -> ImportShown:
 
 
 def listed(app: AppContext, *, limit: int = 50, cursor: str = "") -> Page[ImportShown]:
-    """Imports, the newest first."""
+    """List imports, newest first."""
     with app.database.transaction() as session:
         rows = session.scalars(
             after(select(Intake), Intake.at, Intake.id, cursor, newest_first=True).limit(limit + 1)

@@ -75,7 +75,7 @@ def get(app: AppContext, ident: str) -> StatementShown:
 def listed(
     app: AppContext, *, vendor: str = "", limit: int = 50, cursor: str = ""
 ) -> Page[StatementShown]:
-    """Statements, the newest first."""
+    """List statements, newest first."""
     with app.database.transaction() as session:
         query = (
             select(Statement)

@@ -137,7 +137,9 @@ def start_session(body: SignIn) -> Response:
     return response
 
 
-@api.post("/sign-out", summary="End the session or token that calls", responses={200: Done})
+@api.post(
+    "/sign-out", summary="Sign out: end the session or token of this request", responses={200: Done}
+)
 @requires_role(ANY_ROLE)
 def end_session() -> Response:
     header = request.headers.get("Authorization", "")
@@ -182,7 +184,7 @@ def revoke_token(path: TokenPath) -> dict[str, Any]:
     return {"done": True}
 
 
-@api.get("/me", summary="Who is signed in", responses={200: Me})
+@api.get("/me", summary="Get the account that is signed in", responses={200: Me})
 @requires_role(ANY_ROLE)
 def me() -> dict[str, Any]:
     """The account behind the request: its name, roles and person."""

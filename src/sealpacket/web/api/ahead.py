@@ -169,7 +169,9 @@ class DigestForm(Strict):
     vendors: list[str] = Field([], max_length=500)
 
 
-@api.get("/ahead", summary="What ends, lapses, overlaps or is not covered", responses={200: Ahead})
+@api.get(
+    "/ahead", summary="List what ends, lapses, overlaps or is not covered", responses={200: Ahead}
+)
 @requires_role(ANY_ROLE)
 def get_ahead(query: AheadQuery) -> dict[str, Any]:
     return ahead.ahead(current_app(), vendor=query.vendor, site=query.site, days=query.days)
@@ -177,7 +179,7 @@ def get_ahead(query: AheadQuery) -> dict[str, Any]:
 
 @api.get(
     "/ahead/aligned",
-    summary="What it costs to let contracts end on one day",
+    summary="Get the cost of aligning contracts on one end date",
     responses={200: Aligned},
 )
 @requires_role(ANY_ROLE)
@@ -185,13 +187,13 @@ def get_aligned(query: AlignedQuery) -> dict[str, Any]:
     return ahead.aligned(current_app(), vendor=query.vendor, contracts=query.contracts, on=query.on)
 
 
-@api.get("/digest", summary="How you are told of the time ahead", responses={200: DigestShown})
+@api.get("/digest", summary="Get your digest settings", responses={200: DigestShown})
 @requires_role(ANY_ROLE)
 def get_digest() -> DigestShown:
     return digests.settings(current_app(), actor())
 
 
-@api.put("/digest", summary="Choose how you are told", responses={200: DigestShown})
+@api.put("/digest", summary="Choose how often you get a digest", responses={200: DigestShown})
 @requires_role(ANY_ROLE)
 def put_digest(body: DigestForm) -> DigestShown:
     return digests.change(
@@ -201,7 +203,7 @@ def put_digest(body: DigestForm) -> DigestShown:
 
 @api.post(
     "/digest/calendar",
-    summary="A new private address for your calendar",
+    summary="Create a new private calendar address",
     responses={200: CalendarAddress},
 )
 @requires_role(ANY_ROLE)
@@ -209,7 +211,9 @@ def new_calendar() -> CalendarAddress:
     return digests.new_calendar(current_app(), actor())
 
 
-@api.delete("/digest/calendar", summary="End the private address", responses={200: DigestShown})
+@api.delete(
+    "/digest/calendar", summary="Revoke the private calendar address", responses={200: DigestShown}
+)
 @requires_role(ANY_ROLE)
 def end_calendar() -> DigestShown:
     return digests.end_calendar(current_app(), actor())

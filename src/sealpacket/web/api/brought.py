@@ -92,7 +92,7 @@ def record_call(path: Number, body: Call) -> Response:
 
 @api.post(
     "/packets/<number>/replies",
-    summary="Take in what a desk said, by hand",
+    summary="Record a reply that reached you directly",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -119,7 +119,7 @@ class OnWay(BaseModel):
 
 @api.get(
     "/packets/<number>/hand",
-    summary="What to enter at a desk that is reached by hand",
+    summary="List the fields to enter at a desk by hand",
     responses={200: HandGuide},
 )
 @requires_role(ANY_ROLE)
@@ -129,7 +129,7 @@ def hand_guide(path: Number, query: OnWay) -> HandGuide:
 
 @api.put(
     "/packets/<number>/hand/fields",
-    summary="Tick a field that was entered",
+    summary="Mark a field as entered",
     responses={200: HandGuide},
 )
 @requires_role("preparer")
@@ -169,7 +169,7 @@ class WithAsset(Strict):
 
 @api.get(
     "/packets/<number>/files/<file>",
-    summary="A file that the vendor sent, as it came",
+    summary="Get a file that the vendor sent, unchanged",
     responses={200: None},
 )
 @requires_role("preparer", "releaser")
@@ -211,7 +211,7 @@ class AssetFiles(BaseModel):
 
 @api.get(
     "/assets/<ident>/files",
-    summary="Files of vendors that are stored with an asset",
+    summary="List vendors' files that are stored with an asset",
     responses={200: AssetFiles},
 )
 @requires_role(ANY_ROLE)
@@ -249,13 +249,17 @@ class Gone(BaseModel):
     done: bool = True
 
 
-@api.get("/tray", summary="What came and has no packet yet", responses={200: Tray})
+@api.get(
+    "/tray",
+    summary="List the tray: incoming mail and documents that match no packet",
+    responses={200: Tray},
+)
 @requires_role(ANY_ROLE)
 def list_tray() -> Tray:
     return Tray(items=tray.list_tray(current_app()))
 
 
-@api.get("/tray/<item>", summary="Something in the tray, as it came", responses={200: None})
+@api.get("/tray/<item>", summary="Get an item of the tray, unchanged", responses={200: None})
 @requires_role("preparer", "releaser")
 def fetch_from_tray(path: TrayPath) -> Response:
     blocks = tray.content(current_app(), actor(), path.item)
@@ -265,7 +269,7 @@ def fetch_from_tray(path: TrayPath) -> Response:
 
 @api.post(
     "/tray/<item>/attach",
-    summary="Bring something from the tray to its packet",
+    summary="Attach an item of the tray to a packet",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -276,7 +280,7 @@ def attach_from_tray(path: TrayPath, body: Belongs) -> Response:
 
 @api.post(
     "/tray/<item>/discard",
-    summary="Take something out of the tray that belongs to no packet",
+    summary="Discard an item of the tray",
     responses={200: Gone},
 )
 @requires_role("preparer")

@@ -135,7 +135,7 @@ def _brief(found: survey.Surveyed) -> dict[str, Any]:
     }
 
 
-@api.get("/coverage", summary="What covers an asset, and why", responses={200: Ruling})
+@api.get("/coverage", summary="Get the ruling for an asset", responses={200: Ruling})
 @requires_role(ANY_ROLE)
 def get_coverage(query: CoverageQuery) -> dict[str, Any]:
     found = coverage.coverage(
@@ -144,7 +144,9 @@ def get_coverage(query: CoverageQuery) -> dict[str, Any]:
     return found.model_dump(mode="json")
 
 
-@api.get("/coverage/timeline", summary="What covers an asset over time", responses={200: Timeline})
+@api.get(
+    "/coverage/timeline", summary="Get the cover of an asset over time", responses={200: Timeline}
+)
 @requires_role(ANY_ROLE)
 def get_timeline(query: TimelineQuery) -> dict[str, Any]:
     spans, bars = coverage.timeline_of(
@@ -156,7 +158,9 @@ def get_timeline(query: TimelineQuery) -> dict[str, Any]:
     }
 
 
-@api.post("/coverage/list", summary="What covers each of some assets", responses={200: CoveredList})
+@api.post(
+    "/coverage/list", summary="Get the rulings for several assets", responses={200: CoveredList}
+)
 @requires_role(ANY_ROLE)
 def list_coverage(body: SurveyList) -> dict[str, Any]:
     which = survey.Which(handles=tuple(body.assets), every_status=True)
@@ -170,7 +174,7 @@ def list_coverage(body: SurveyList) -> dict[str, Any]:
 
 @api.get(
     "/coverage/everything",
-    summary="What covers everything on a day, a line of JSON for each asset",
+    summary="Get the rulings for all assets on a day, as JSON Lines",
     responses={
         200: {
             "content": {
@@ -196,7 +200,7 @@ def cover_everything(query: SurveyQuery) -> Response:
 
 @api.get(
     "/packets/<number>/ruling",
-    summary="The ruling of a sealed packet, made again",
+    summary="Recompute the ruling of a sealed packet",
     responses={200: Replay},
 )
 @requires_role(ANY_ROLE)

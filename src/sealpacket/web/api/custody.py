@@ -52,7 +52,7 @@ class SealKeysShown(BaseModel):
     keys: list[SealKeyShown]
 
 
-@api.get("/custody", summary="The custody log, newest first", responses={200: CustodyPage})
+@api.get("/custody", summary="List the custody log, newest first", responses={200: CustodyPage})
 @requires_role("keeper", "releaser", "preparer")
 def get_custody(query: CustodyQuery) -> dict[str, Any]:
     found = custody.entries(
@@ -69,7 +69,9 @@ def verify_custody() -> dict[str, Any]:
 
 
 @api.get(
-    "/seal-keys", summary="The public seal keys, for verifying bags", responses={200: SealKeysShown}
+    "/seal-keys",
+    summary="Get the public seal keys, for verifying bags",
+    responses={200: SealKeysShown},
 )
 @requires_role(ANY_ROLE)
 def seal_keys() -> dict[str, Any]:

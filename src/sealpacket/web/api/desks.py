@@ -18,7 +18,7 @@ api = make_blueprint("desks", "Where vendors take packets, and what they ask.")
 
 
 class DeskList(BaseModel):
-    """All desks."""
+    """List desks."""
 
     items: list[DeskShown]
 
@@ -56,7 +56,7 @@ class SheetFindings(BaseModel):
 
 
 @api.post(
-    "/desks/lint", summary="Check a desk sheet without taking it", responses={200: SheetFindings}
+    "/desks/lint", summary="Check a desk sheet without saving it", responses={200: SheetFindings}
 )
 @requires_role("keeper")
 def lint_sheet(body: SheetText) -> dict[str, Any]:
@@ -105,7 +105,7 @@ class SheetBegun(BaseModel):
 
 @api.post(
     "/desks/begin",
-    summary="Begin a desk sheet with what the vendor has",
+    summary="Draft a desk sheet from a vendor's form, schema or sample",
     responses={200: SheetBegun},
 )
 @requires_role("keeper")
@@ -170,7 +170,7 @@ class TrialPath(BaseModel):
 
 @api.post(
     "/desks/trials",
-    summary="Have a sample packet of a sheet play a whole life",
+    summary="Try a desk sheet: take a sample packet through its whole life",
     responses={202: TrialShown},
 )
 @requires_role("keeper")
@@ -187,7 +187,11 @@ def try_sheet(body: SheetTried) -> tuple[TrialShown, int]:
     ), 202
 
 
-@api.get("/desks/trials/<ident>", summary="What came of a trial", responses={200: TrialShown})
+@api.get(
+    "/desks/trials/<ident>",
+    summary="Get the result of a sheet's trial",
+    responses={200: TrialShown},
+)
 @requires_role("keeper")
 def get_trial(path: TrialPath) -> TrialShown:
     return trials.trial(current_app(), actor(), path.ident)
@@ -195,7 +199,7 @@ def get_trial(path: TrialPath) -> TrialShown:
 
 @api.post(
     "/desks",
-    summary="Take a desk sheet; a changed one becomes a new version",
+    summary="Save a desk sheet; a changed one becomes a new version",
     responses={200: DeskShown},
 )
 @requires_role("keeper")

@@ -183,7 +183,7 @@ def delete_originals(path: Number, body: Reason) -> OriginalsDeleted:
 
 @api.put(
     "/packets/<number>/exhibits/<name>/content",
-    summary="Send the content of an announced exhibit, as it is",
+    summary="Upload the content of an announced exhibit",
     responses={200: ExhibitShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
@@ -195,9 +195,7 @@ def send_content(path: ExhibitPath) -> ExhibitShown:
     )
 
 
-@api.delete(
-    "/packets/<number>/exhibits/<name>", summary="Take an exhibit out", responses={200: Done}
-)
+@api.delete("/packets/<number>/exhibits/<name>", summary="Remove an exhibit", responses={200: Done})
 @requires_role("preparer")
 def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
     exhibits.remove(current_app(), actor(), path.number.upper(), path.name)
@@ -206,7 +204,7 @@ def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
 
 @api.get(
     "/packets/<number>/exhibits/<name>/review",
-    summary="Original beside outgoing copy, around one finding",
+    summary="Compare original and outgoing copy around one finding",
     responses={200: Review},
 )
 @requires_role("preparer", "releaser")
@@ -225,7 +223,7 @@ def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> Review:
 
 @api.get(
     "/packets/<number>/exhibits/<name>/summary",
-    summary="What a log among the exhibits says",
+    summary="Summarise a log among the exhibits",
     responses={200: Summary},
 )
 @requires_role("preparer", "releaser")
@@ -248,7 +246,7 @@ def cut_exhibit(path: ExhibitPath, body: Hours) -> ExhibitShown:
 
 @api.get(
     "/packets/<number>/exhibits/<name>/values",
-    summary="What was masked in an exhibit, value by value",
+    summary="List the masked values of an exhibit",
     responses={200: Values},
 )
 @requires_role("preparer", "releaser")
@@ -260,7 +258,7 @@ def list_values(path: ExhibitPath, query: ValuesQuery) -> Values:
 
 @api.get(
     "/packets/<number>/decisions",
-    summary="What was decided about a packet's values",
+    summary="List a packet's redaction decisions",
     responses={200: Decisions},
 )
 @requires_role("preparer", "releaser")
@@ -270,7 +268,7 @@ def list_decisions(path: Number) -> dict[str, Any]:
 
 @api.get(
     "/packets/<number>/exhibits/<name>/pages",
-    summary="The pages of a picture or PDF, and what is covered",
+    summary="List the pages of a picture or PDF, with covered areas",
     responses={200: Pages},
 )
 @requires_role("preparer", "releaser")
@@ -280,7 +278,7 @@ def list_pages(path: ExhibitPath) -> Pages:
 
 @api.get(
     "/packets/<number>/exhibits/<name>/pages/<page>/<side>",
-    summary="A page as it came, or as it goes, as PNG",
+    summary="Get an original or outgoing page as PNG",
     responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
 )
 @requires_role("preparer", "releaser")
@@ -291,7 +289,7 @@ def get_page(path: PagePath) -> Response:
 
 @api.post(
     "/packets/<number>/exhibits/<name>/boxes",
-    summary="Cover stretches of pages; it is redacted again",
+    summary="Cover areas of pages; the exhibit is redacted again",
     responses={201: DrawnBoxes},
 )
 @requires_role("preparer", "releaser")
@@ -305,7 +303,7 @@ def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[DrawnBoxes, int]:
 
 @api.delete(
     "/packets/<number>/exhibits/<name>/boxes/<ident>",
-    summary="Take a drawn box back; it is redacted again",
+    summary="Remove a drawn box; the exhibit is redacted again",
     responses={200: DrawnBoxes},
 )
 @requires_role("preparer", "releaser")
@@ -315,7 +313,7 @@ def rub_out_box(path: BoxPath) -> DrawnBoxes:
 
 @api.post(
     "/packets/<number>/legend",
-    summary="Open the legend: what the placeholders stand for, the replies in clear",
+    summary="Open the legend: the originals of placeholders, and the replies in clear",
     responses={200: LegendShown},
 )
 @requires_role("preparer", "releaser")
@@ -325,7 +323,7 @@ def open_legend(path: Number, body: Reason) -> LegendShown:
 
 @api.delete(
     "/packets/<number>/legend",
-    summary="Destroy the legend of a settled packet, now",
+    summary="Destroy the legend of a settled packet",
     responses={200: LegendDestroyed},
 )
 @requires_role("releaser")
@@ -356,7 +354,7 @@ def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
 
 @api.delete(
     "/packets/<number>/decisions/<ident>",
-    summary="Take a decision back",
+    summary="Undo a redaction decision",
     responses={200: Decisions},
 )
 @requires_role("preparer", "releaser")
@@ -368,7 +366,7 @@ def undo_decision(path: DecisionPath) -> dict[str, Any]:
 
 @api.get(
     "/redaction-plan",
-    summary="The organisation's redaction plan",
+    summary="Get the redaction plan",
     responses={200: RedactionPlanShown},
 )
 @requires_role("keeper", "preparer", "releaser")
@@ -387,7 +385,9 @@ def put_redaction_plan(body: PlanText) -> dict[str, Any]:
 
 
 @api.get(
-    "/packets/<number>/exhibits/<name>/outgoing", summary="The outgoing copy", responses={200: None}
+    "/packets/<number>/exhibits/<name>/outgoing",
+    summary="Get the outgoing copy of an exhibit",
+    responses={200: None},
 )
 @requires_role("preparer", "releaser")
 def get_outgoing(path: ExhibitPath) -> Response:
@@ -410,7 +410,7 @@ def redact_exhibit(path: ExhibitPath) -> tuple[ExhibitShown, int]:
 
 @api.post(
     "/packets/<number>/exhibits/<name>/release",
-    summary="Let a held exhibit go out as it is",
+    summary="Release a held exhibit unchanged",
     responses={200: ExhibitShown},
 )
 @requires_role("releaser")

@@ -118,7 +118,7 @@ class QuestionPath(Number):
 
 @api.post(
     "/packets/<number>/messages/preview",
-    summary="What would leave of an answer to the desk",
+    summary="Preview a reply to the desk as it would leave",
     responses={200: TypedShown},
 )
 @requires_role("preparer")
@@ -126,7 +126,7 @@ def preview_reply(path: Number, body: Typed) -> TypedShown:
     return messages.preview_reply(current_app(), path.number.upper(), body.text)
 
 
-@api.post("/packets/<number>/messages", summary="Answer the desk", responses={201: PacketShown})
+@api.post("/packets/<number>/messages", summary="Reply to the desk", responses={201: PacketShown})
 @requires_role("preparer")
 @idempotent
 def reply(path: Number, body: Reply) -> Response:
@@ -139,7 +139,7 @@ def reply(path: Number, body: Reply) -> Response:
 
 @api.post(
     "/packets/<number>/comment",
-    summary="Tell the desk something, with files",
+    summary="Send a comment or files to the desk",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -153,7 +153,7 @@ def comment(path: Number, body: Comment) -> Response:
 
 @api.post(
     "/packets/<number>/messages/<message>/take-back",
-    summary="Take back what has not gone to the desk yet",
+    summary="Undo the newest act that has not gone to the desk",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -176,7 +176,7 @@ def pass_on(path: MessagePath) -> Response:
 
 @api.get(
     "/packets/<number>/messages/<message>/original",
-    summary="A desk's mail as it came",
+    summary="Get a desk's mail, unchanged",
     responses={200: None},
 )
 @requires_role("preparer", "releaser")
@@ -188,7 +188,7 @@ def get_original(path: MessagePath) -> Response:
 
 @api.post(
     "/packets/<number>/questions/<question>/dismiss",
-    summary="Say that a question is none",
+    summary="Dismiss a question",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -215,7 +215,7 @@ def change_severity(path: Number, body: Level) -> Response:
 
 @api.post(
     "/packets/<number>/escalate",
-    summary="Escalate by a rule of the desk's",
+    summary="Escalate by one of the desk's rules",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -228,7 +228,7 @@ def escalate(path: Number, body: Escalation) -> Response:
 
 @api.post(
     "/packets/<number>/contact",
-    summary="Name somebody else to whom the desk shall speak",
+    summary="Change the contact person",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -243,7 +243,7 @@ def change_contact(path: Number, body: Contact) -> Response:
 
 @api.post(
     "/packets/<number>/told",
-    summary="Name all whom the desk shall keep informed",
+    summary="Set the people whom the desk keeps informed",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -268,7 +268,7 @@ def accept(path: Number, body: Act) -> Response:
 
 @api.post(
     "/packets/<number>/contest",
-    summary="Say that the proposed answer does not solve it",
+    summary="Contest the proposed answer",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -301,7 +301,7 @@ def close(path: Number, body: Act) -> Response:
 
 @api.post(
     "/packets/<number>/open-again",
-    summary="Have a settled case opened again",
+    summary="Ask the desk to reopen a settled case",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -314,7 +314,7 @@ def open_again(path: Number, body: Act) -> Response:
 
 @api.post(
     "/packets/<number>/follow-up",
-    summary="Note a packet that takes up an ended one",
+    summary="Note a follow-up to a packet that is over",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -328,7 +328,7 @@ def follow_up(path: Number, body: Following) -> Response:
 
 @api.post(
     "/packets/<number>/hand-over",
-    summary="Give a packet into a colleague's care",
+    summary="Hand a packet over to a colleague",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -340,7 +340,7 @@ def hand_over(path: Number, body: HandOver) -> Response:
 
 @api.post(
     "/packets/<number>/take-over",
-    summary="Look after a packet from now on",
+    summary="Take over a packet",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -351,7 +351,7 @@ def take_over(path: Number) -> Response:
 
 @api.post(
     "/packets/<number>/settle",
-    summary="Say that a packet is over, and what it was",
+    summary="Settle a packet; record cause and cure",
     responses={200: PacketShown},
 )
 @requires_role("preparer")

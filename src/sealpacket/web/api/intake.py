@@ -68,7 +68,7 @@ class RowsQuery(Strict):
 
 
 class ImportPage(BaseModel):
-    """Imports, the newest first."""
+    """List imports, newest first."""
 
     items: list[ImportShown]
     next: str | None
@@ -90,7 +90,7 @@ class ExportQuery(Strict):
 
 @api.post(
     "/imports",
-    summary="Send a file for import; a preview is made of it",
+    summary="Upload a file to import; returns a preview",
     responses={201: ImportShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
@@ -132,7 +132,7 @@ def begin_bulk_edit(body: BulkEdit) -> tuple[ImportShown, int]:
     return intake.bulk(current_app(), actor(), body.kind, body.ids, narrow, body.changes), 201
 
 
-@api.get("/imports", summary="Imports, the newest first", responses={200: ImportPage})
+@api.get("/imports", summary="List imports, newest first", responses={200: ImportPage})
 @requires_role("keeper")
 def list_imports(query: ListQuery) -> dict[str, Any]:
     page = intake.listed(current_app(), limit=query.limit, cursor=query.cursor)
@@ -147,7 +147,7 @@ def get_import(path: ImportPath) -> ImportShown:
 
 @api.put(
     "/imports/<ident>/columns",
-    summary="Choose columns; the preview is made again",
+    summary="Map the columns of an import; the preview is updated",
     responses={200: ImportShown},
 )
 @requires_role("keeper")
@@ -160,7 +160,11 @@ def choose_columns(path: ImportPath, body: ColumnChoice) -> ImportShown:
     )
 
 
-@api.get("/imports/<ident>/rows", summary="What each row would do", responses={200: ImportRows})
+@api.get(
+    "/imports/<ident>/rows",
+    summary="List the rows of an import with their effects",
+    responses={200: ImportRows},
+)
 @requires_role("keeper")
 def import_rows(path: ImportPath, query: RowsQuery) -> ImportRows:
     return intake.rows_of(
@@ -170,7 +174,7 @@ def import_rows(path: ImportPath, query: RowsQuery) -> ImportRows:
 
 @api.get(
     "/imports/<ident>/rejected",
-    summary="The rejected rows as a CSV file to mend",
+    summary="Get the rejected rows as a CSV file, to correct",
     responses={200: {"content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}},
 )
 @requires_role("keeper")
@@ -178,7 +182,11 @@ def rejected_rows(path: ImportPath) -> Response:
     return as_file(*intake.rejected_file(current_app(), path.ident))
 
 
-@api.post("/imports/<ident>/apply", summary="Apply an import, whole", responses={200: ImportShown})
+@api.post(
+    "/imports/<ident>/apply",
+    summary="Apply an import, all or nothing",
+    responses={200: ImportShown},
+)
 @requires_role("keeper")
 @idempotent
 def apply_import(path: ImportPath) -> ImportShown:
@@ -195,7 +203,9 @@ def undo_import(path: ImportPath) -> ImportShown:
 
 
 @api.delete(
-    "/imports/<ident>", summary="Forget a file that was not applied", responses={200: ImportShown}
+    "/imports/<ident>",
+    summary="Delete an import that was not applied",
+    responses={200: ImportShown},
 )
 @requires_role("keeper")
 def drop_import(path: ImportPath) -> ImportShown:
@@ -204,7 +214,7 @@ def drop_import(path: ImportPath) -> ImportShown:
 
 @api.get(
     "/export/<what>",
-    summary="The register as a file: CSV, XLSX or JSON Lines",
+    summary="Export the register as CSV, XLSX or JSON Lines",
     responses={
         200: {
             "content": {

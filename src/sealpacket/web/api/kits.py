@@ -96,20 +96,24 @@ def list_kits() -> dict[str, Any]:
     return {"items": kits.listed(current_app())}
 
 
-@api.get("/kits/<name>", summary="Get a kit with all that it would do", responses={200: KitShown})
+@api.get(
+    "/kits/<name>", summary="Get a kit with everything that it would run", responses={200: KitShown}
+)
 @requires_role(ANY_ROLE)
 def get_kit(path: KitPath) -> KitShown:
     return kits.get(current_app(), path.name)
 
 
-@api.post("/kits", summary="Keep a kit; a changed one is a new version", responses={200: KitShown})
+@api.post(
+    "/kits", summary="Save a kit; a changed one becomes a new version", responses={200: KitShown}
+)
 @requires_role("keeper")
 @idempotent
 def put_kit(body: KitText) -> KitShown:
     return kits.put(current_app(), actor(), body.yaml)
 
 
-@api.delete("/kits/<name>", summary="Offer a kit no more", responses={200: Done})
+@api.delete("/kits/<name>", summary="Retire a kit", responses={200: Done})
 @requires_role("keeper")
 def retire_kit(path: KitPath) -> dict[str, Any]:
     kits.retire(current_app(), actor(), path.name)
@@ -118,7 +122,7 @@ def retire_kit(path: KitPath) -> dict[str, Any]:
 
 @api.get(
     "/packets/<number>/kits",
-    summary="The kits for a packet's thing, and exactly what they would do there",
+    summary="List kits for a packet's asset, with everything that they would run",
     responses={200: KitsOffered},
 )
 @requires_role(ANY_ROLE)
@@ -128,7 +132,7 @@ def list_offered_kits(path: Number) -> KitsOffered:
 
 @api.post(
     "/packets/<number>/kits",
-    summary="Have the worker run a kit that was looked at",
+    summary="Run a confirmed kit on the worker",
     responses={202: KitRunShown},
 )
 @requires_role("preparer")
@@ -144,27 +148,33 @@ def list_secrets() -> dict[str, Any]:
     return {"items": safe.listed(current_app())}
 
 
-@api.put("/safe/<path:name>", summary="Keep a secret", responses={200: SecretShown})
+@api.put("/safe/<path:name>", summary="Save a secret", responses={200: SecretShown})
 @requires_role("keeper")
 def keep_secret(path: SecretPath, body: SecretBody) -> SecretShown:
     return safe.keep(current_app(), actor(), path.name, body.value, body.what)
 
 
-@api.delete("/safe/<path:name>", summary="Forget a secret", responses={200: Done})
+@api.delete("/safe/<path:name>", summary="Delete a secret", responses={200: Done})
 @requires_role("keeper")
 def remove_secret(path: SecretPath) -> dict[str, Any]:
     safe.remove(current_app(), actor(), path.name)
     return {"done": True}
 
 
-@api.get("/assets/<handle>/reach", summary="How a device is reached", responses={200: ReachShown})
+@api.get(
+    "/assets/<handle>/reach",
+    summary="Get the access settings of a device",
+    responses={200: ReachShown},
+)
 @requires_role("keeper", "preparer")
 def get_reach(path: Handle) -> ReachShown:
     return reach.get(current_app(), path.handle)
 
 
 @api.put(
-    "/assets/<handle>/reach", summary="Say how a device is reached", responses={200: ReachShown}
+    "/assets/<handle>/reach",
+    summary="Set the access settings of a device",
+    responses={200: ReachShown},
 )
 @requires_role("keeper")
 def put_reach(path: Handle, body: ReachBody) -> ReachShown:
@@ -172,7 +182,9 @@ def put_reach(path: Handle, body: ReachBody) -> ReachShown:
 
 
 @api.delete(
-    "/assets/<handle>/reach", summary="Forget how a device is reached", responses={200: Done}
+    "/assets/<handle>/reach",
+    summary="Delete the access settings of a device",
+    responses={200: Done},
 )
 @requires_role("keeper")
 def remove_reach(path: Handle) -> dict[str, Any]:

@@ -58,7 +58,7 @@ class ArticleBody(Strict):
     written_on: date | None = None
 
 
-@api.get("/similar", summary="Look for what is known already", responses={200: Similar})
+@api.get("/similar", summary="Search for similar packets and articles", responses={200: Similar})
 @requires_role(ANY_ROLE)
 def find_similar(query: SimilarQuery) -> Similar:
     return looking.similar(current_app(), query.title, query.note, query.asset, query.number)
@@ -66,7 +66,7 @@ def find_similar(query: SimilarQuery) -> Similar:
 
 @api.post(
     "/packets/<number>/solved",
-    summary="End a draft that something known has made needless",
+    summary="End a draft that a packet or an article has solved",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -91,13 +91,13 @@ def get_article(path: ArticlePath) -> ArticleShown:
     return articles.get(current_app(), path.key)
 
 
-@api.put("/articles/<key>", summary="Keep an article", responses={200: ArticleShown})
+@api.put("/articles/<key>", summary="Save an article", responses={200: ArticleShown})
 @requires_role("preparer")
 def put_article(path: ArticlePath, body: ArticleBody) -> ArticleShown:
     return articles.put(current_app(), actor(), path.key, **body.model_dump())
 
 
-@api.delete("/articles/<key>", summary="Forget an article", responses={200: Done})
+@api.delete("/articles/<key>", summary="Delete an article", responses={200: Done})
 @requires_role("preparer")
 def remove_article(path: ArticlePath) -> dict[str, Any]:
     articles.remove(current_app(), actor(), path.key)

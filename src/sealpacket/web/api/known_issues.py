@@ -47,14 +47,14 @@ def list_known_issues() -> dict[str, Any]:
     return {"items": known_issues.listed(current_app())}
 
 
-@api.put("/known-issues/<key>", summary="Keep a known issue", responses={200: KnownIssueShown})
+@api.put("/known-issues/<key>", summary="Save a known issue", responses={200: KnownIssueShown})
 @requires_role("preparer")
 def put_known_issue(path: KnownIssuePath, body: KnownIssueBody) -> KnownIssueShown:
     issue = make_known({"key": path.key, **body.model_dump(exclude={"packet"})})
     return known_issues.put(current_app(), actor(), issue, body.packet)
 
 
-@api.delete("/known-issues/<key>", summary="Forget a known issue", responses={200: Done})
+@api.delete("/known-issues/<key>", summary="Delete a known issue", responses={200: Done})
 @requires_role("preparer")
 def remove_known_issue(path: KnownIssuePath) -> dict[str, Any]:
     known_issues.remove(current_app(), actor(), path.key)

@@ -42,7 +42,7 @@ def read_label() -> dict[str, Any]:
 
 @api.post(
     "/labels/sheet",
-    summary="Labels to print, as PDF",
+    summary="Get labels to print, as PDF",
     responses={
         200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}
     },

@@ -45,7 +45,7 @@ class OrderDocumentQuery(ListQuery):
 
 
 class OrderDocumentPage(BaseModel):
-    """Order documents, the newest first."""
+    """List order documents, newest first."""
 
     items: list[OrderDocumentBrief]
     next: str | None
@@ -65,7 +65,7 @@ class Passcodes(BaseModel):
 
 @api.post(
     "/order-documents",
-    summary="Send a PDF or mail with an order confirmation; it is read",
+    summary="Upload an order confirmation, a PDF or mail",
     responses={201: OrderDocumentShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
@@ -78,7 +78,7 @@ def send_order_document(query: OrderDocumentName) -> tuple[OrderDocumentShown, i
 
 @api.get(
     "/order-documents",
-    summary="Order documents, the newest first",
+    summary="List order documents, newest first",
     responses={200: OrderDocumentPage},
 )
 @requires_role("keeper")
@@ -99,7 +99,7 @@ def get_order_document(path: OrderDocumentPath) -> OrderDocumentShown:
 
 @api.get(
     "/order-documents/<ident>/pages/<number>",
-    summary="A page as a picture, its passcodes covered",
+    summary="Get a page as a picture, with passcodes covered",
     responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
 )
 @requires_role("keeper")
@@ -112,7 +112,7 @@ def order_document_page(path: PagePath) -> Response:
 
 @api.get(
     "/order-documents/<ident>/file",
-    summary="The order document as it came; the custody log keeps who asked",
+    summary="Get the original order document; recorded in the custody log",
     responses={
         200: {
             "content": {
@@ -127,7 +127,9 @@ def order_document_file(path: OrderDocumentPath) -> Response:
 
 
 @api.post(
-    "/order-documents/<ident>/passcode", summary="Show the passcodes", responses={200: Passcodes}
+    "/order-documents/<ident>/passcode",
+    summary="Show an order document's passcodes; recorded in the custody log",
+    responses={200: Passcodes},
 )
 @requires_role("keeper")
 def show_order_document_passcode(path: OrderDocumentPath) -> dict[str, Any]:
@@ -136,7 +138,7 @@ def show_order_document_passcode(path: OrderDocumentPath) -> dict[str, Any]:
 
 @api.post(
     "/order-documents/<ident>/preview",
-    summary="What entering would do",
+    summary="Preview the effects of entering an order document",
     responses={200: EntryPreview},
 )
 @requires_role("keeper")

@@ -18,19 +18,19 @@ class FindQuery(Strict):
     q: str = Field(min_length=1, max_length=200)
 
 
-@api.get("/today", summary="What needs us now, before all else", responses={200: Today})
+@api.get("/today", summary="List what needs us now", responses={200: Today})
 @requires_role(ANY_ROLE)
 def today() -> Today:
     return today_service.today(current_app())
 
 
-@api.get("/find", summary="Find assets and packets by whatever is known", responses={200: Found})
+@api.get("/find", summary="Find assets and packets", responses={200: Found})
 @requires_role(ANY_ROLE)
 def find(query: FindQuery) -> Found:
     return today_service.find(current_app(), query.q)
 
 
-@api.get("/health", summary="Whether the service can work", responses={200: Health})
+@api.get("/health", summary="Get the health of the service", responses={200: Health})
 @requires_role(ANYONE)
 def health() -> Health:
     return liveness.health(current_app())

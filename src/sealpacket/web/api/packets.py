@@ -95,7 +95,7 @@ class PacketQuery(ListQuery):
 
 
 class PacketPage(BaseModel):
-    """Packets, the newest first."""
+    """List packets, newest first."""
 
     items: list[PacketBrief]
     next: str | None = None
@@ -135,7 +135,7 @@ def note_packet(body: Note) -> Response:
 
 @api.post(
     "/packets/from-context",
-    summary="Note a packet from what a program tells of where it was",
+    summary="Note a packet from a program's context",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -161,7 +161,7 @@ class TriedPath(Strict):
 
 @api.post(
     "/packets/<number>/tried",
-    summary="Note what was tried on its thing",
+    summary="Note a step that was tried on the packet's asset",
     responses={201: TriedShown},
 )
 @requires_role("preparer")
@@ -170,7 +170,9 @@ def note_tried(path: Number, body: TriedBody) -> tuple[TriedShown, int]:
     return tried.tried(current_app(), actor(), path.number.upper(), **body.model_dump()), 201
 
 
-@api.delete("/tried/<ident>", summary="Take back what was noted as tried", responses={200: Done})
+@api.delete(
+    "/tried/<ident>", summary="Remove a step that was noted as tried", responses={200: Done}
+)
 @requires_role("preparer")
 def remove_tried(path: TriedPath) -> dict[str, Any]:
     tried.untry(current_app(), actor(), path.ident)
@@ -179,7 +181,7 @@ def remove_tried(path: TriedPath) -> dict[str, Any]:
 
 @api.get(
     "/assets/<handle>/context",
-    summary="What is known around a thing: versions, neighbours, changes, packets, what was tried",
+    summary="Get an asset's context: versions, neighbours, changes, packets, steps tried",
     responses={200: ThingContext},
 )
 @requires_role(ANY_ROLE)
@@ -189,7 +191,7 @@ def get_context(path: Handle) -> ThingContext:
 
 @api.get(
     "/packets/<number>",
-    summary="Get a packet with all on its workbench",
+    summary="Get a packet with its answers, exhibits and checks",
     responses={200: PacketShown},
 )
 @requires_role(ANY_ROLE)
@@ -218,7 +220,7 @@ class Unlisted(Strict):
 
 @api.post(
     "/packets/<number>/unlisted",
-    summary="Make a draft about something that is not in the register, which is added",
+    summary="Name a draft's asset that is not in the register, and add it there",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -230,7 +232,7 @@ def name_unlisted(path: Number, body: Unlisted) -> Response:
 
 @api.put(
     "/packets/<number>/answers",
-    summary="Answer questions of the desk's",
+    summary="Answer the desk's questions",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -242,7 +244,9 @@ def answer_questions(path: Number, body: Answers) -> Response:
 
 
 @api.get(
-    "/packets/<number>/letter", summary="The case as the desk will read it", responses={200: Letter}
+    "/packets/<number>/letter",
+    summary="Get the cases as the desk will read them",
+    responses={200: Letter},
 )
 @requires_role(ANY_ROLE)
 def get_letter(path: Number) -> Letter:
@@ -251,7 +255,7 @@ def get_letter(path: Number) -> Letter:
 
 @api.post(
     "/packets/<number>/seal",
-    summary="Seal a draft that nothing stops",
+    summary="Seal a draft",
     responses={200: PacketShown},
 )
 @requires_role("releaser")
@@ -261,7 +265,7 @@ def seal_packet(path: Number) -> Response:
     return with_etag(seals.seal(current_app(), actor(), path.number.upper(), version))
 
 
-@api.get("/packets/<number>/bag", summary="The sealed bag, a zip", responses={200: None})
+@api.get("/packets/<number>/bag", summary="Get the sealed bag, a zip", responses={200: None})
 @requires_role("preparer", "releaser")
 def get_bag(path: Number) -> Response:
     number = path.number.upper()
@@ -283,7 +287,7 @@ def lodge_packet(path: Number) -> Response:
 
 @api.post(
     "/packets/<number>/try-now",
-    summary="Try at once what waits for its desk, and what could not be sent",
+    summary="Retry delivery now",
     responses={202: PacketShown},
 )
 @requires_role("preparer", "releaser")
@@ -294,7 +298,7 @@ def try_now(path: Number) -> Response:
 
 @api.post(
     "/packets/<number>/cancel",
-    summary="Stop lodging while nothing of it can be with the desk",
+    summary="Cancel lodging while nothing can have reached the desk",
     responses={200: PacketShown},
 )
 @requires_role("releaser")
@@ -305,7 +309,7 @@ def cancel(path: Number) -> Response:
 
 @api.post(
     "/packets/<number>/follow",
-    summary="Have the worker look how the case stands",
+    summary="Ask the desk for news",
     responses={202: PacketShown},
 )
 @requires_role("preparer", "releaser")
@@ -316,7 +320,7 @@ def follow_packet(path: Number) -> Response:
 
 @api.get(
     "/packets/<number>/sheet",
-    summary="What the desk's newer sheet would change",
+    summary="Preview what the desk's newer sheet would change",
     responses={200: SheetChanges},
 )
 @requires_role(ANY_ROLE)
@@ -326,7 +330,7 @@ def sheet_changes(path: Number) -> SheetChanges:
 
 @api.post(
     "/packets/<number>/sheet",
-    summary="Bring a draft along to the newer sheet",
+    summary="Move a draft to the newer sheet",
     responses={200: PacketShown},
 )
 @requires_role("preparer")
@@ -340,7 +344,7 @@ def bring_along(path: Number) -> Response:
 
 @api.post(
     "/packets/<number>/reopen",
-    summary="Back to drafting, after a refusal or before lodging",
+    summary="Return a packet to drafting, after a refusal or before lodging",
     responses={200: PacketShown},
 )
 @requires_role("releaser", "preparer")
@@ -351,7 +355,7 @@ def reopen_packet(path: Number) -> Response:
 
 @api.post(
     "/packets/<number>/withdraw",
-    summary="Give a packet up before the desk has it",
+    summary="Withdraw a packet before the desk has it",
     responses={200: PacketShown},
 )
 @requires_role("preparer")

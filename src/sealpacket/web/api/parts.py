@@ -52,7 +52,7 @@ class AccessList(BaseModel):
 
 @api.post(
     "/packets/<number>/access",
-    summary="Note that a vendor may come into a system of ours",
+    summary="Note that a vendor was granted access to one of our systems",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -65,7 +65,7 @@ def grant_access(path: Number, body: Granted) -> Response:
     return with_etag(done, 201)
 
 
-@api.get("/access", summary="Who may come into our systems now", responses={200: AccessList})
+@api.get("/access", summary="List vendors' access to our systems", responses={200: AccessList})
 @requires_role(ANY_ROLE)
 def list_access(query: AccessQuery) -> AccessList:
     return AccessList(items=access.list_access(current_app(), query.asset, ended=query.ended))
@@ -114,7 +114,7 @@ class Swap(Strict):
 
 @api.post(
     "/packets/<number>/shipments",
-    summary="Note something that is on its way because of a packet",
+    summary="Note a shipment of a packet",
     responses={201: PacketShown},
 )
 @requires_role("preparer")
@@ -139,7 +139,7 @@ def receive_shipment(path: ShipmentPath, body: Arrived) -> Response:
 
 @api.post(
     "/packets/<number>/swap",
-    summary="Put a replacement into the register in the place of the packet's asset",
+    summary="Replace the packet's asset in the register by another serial",
     responses={200: PacketShown},
 )
 @requires_role("keeper")

@@ -218,7 +218,7 @@ class WholeContract(BaseModel):
 
 @api.get(
     "/contracts/<path:handle>/whole",
-    summary="A contract with all that belongs to it",
+    summary="Get a contract with its entitlements, assets and passcode state",
     responses={200: WholeContract},
 )
 @requires_role(ANY_ROLE)
@@ -292,7 +292,7 @@ for _name in merging.MERGED_KINDS:
     _add_merge(KINDS[_name])
 
 
-@api.get("/duplicates", summary="Assets whose serials only look different", responses={200: Groups})
+@api.get("/duplicates", summary="List assets that are probably duplicates", responses={200: Groups})
 @requires_role("keeper")
 def list_duplicates() -> dict[str, Any]:
     return {"items": merging.duplicates(current_app())}

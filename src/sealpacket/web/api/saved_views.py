@@ -40,20 +40,20 @@ class Views(BaseModel):
     items: list[ViewShown]
 
 
-@api.get("/views", summary="One's own views and those that are shared", responses={200: Views})
+@api.get("/views", summary="List your views and shared ones", responses={200: Views})
 @requires_role(ANY_ROLE)
 def list_views(query: ViewQuery) -> dict[str, Any]:
     return {"items": saved_views.listed(current_app(), actor(), query.plural)}
 
 
-@api.post("/views", summary="Keep a view under a name", responses={201: ViewShown})
+@api.post("/views", summary="Save a view", responses={201: ViewShown})
 @requires_role(ANY_ROLE)
 @idempotent
 def keep_view(body: ViewForm) -> tuple[ViewShown, int]:
     return saved_views.keep(current_app(), actor(), **body.model_dump()), 201
 
 
-@api.delete("/views/<ident>", summary="Drop one of one's own views", responses={200: Done})
+@api.delete("/views/<ident>", summary="Delete one of your views", responses={200: Done})
 @requires_role(ANY_ROLE)
 def drop_view(path: ViewPath) -> dict[str, Any]:
     saved_views.drop(current_app(), actor(), path.ident)

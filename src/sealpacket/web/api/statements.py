@@ -49,7 +49,7 @@ class DifferencesQuery(Strict):
 
 
 class StatementPage(BaseModel):
-    """Statements, the newest first."""
+    """List statements, newest first."""
 
     items: list[StatementShown]
     next: str | None
@@ -77,7 +77,7 @@ class AskedPacket(BaseModel):
 
 @api.post(
     "/statements",
-    summary="Send a vendor's statement; it is compared with the register",
+    summary="Upload a vendor's statement to compare with the register",
     responses={201: StatementShown},
     openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
 )
@@ -97,7 +97,7 @@ def send_statement(query: StatementQuery) -> tuple[StatementShown, int]:
     return received, 201
 
 
-@api.get("/statements", summary="Statements, the newest first", responses={200: StatementPage})
+@api.get("/statements", summary="List statements, newest first", responses={200: StatementPage})
 @requires_role("keeper")
 def list_statements(query: StatementsQuery) -> dict[str, Any]:
     page = statements.listed(
@@ -106,7 +106,7 @@ def list_statements(query: StatementsQuery) -> dict[str, Any]:
     return {"items": page.items, "next": page.next}
 
 
-@api.get("/statements/<ident>", summary="A statement", responses={200: StatementShown})
+@api.get("/statements/<ident>", summary="Get a statement", responses={200: StatementShown})
 @requires_role("keeper")
 def get_statement(path: StatementPath) -> StatementShown:
     return statements.get(current_app(), path.ident)
@@ -114,7 +114,7 @@ def get_statement(path: StatementPath) -> StatementShown:
 
 @api.get(
     "/statements/<ident>/differences",
-    summary="How it differs from the register",
+    summary="Compare a statement with the register",
     responses={200: Differences},
 )
 @requires_role("keeper")
@@ -146,7 +146,7 @@ def ask_vendor(path: StatementPath, body: AskForm) -> tuple[dict[str, Any], int]
     return {"packet": statements.ask(current_app(), actor(), path.ident, body.numbers)}, 201
 
 
-@api.delete("/statements/<ident>", summary="Forget a statement", responses={200: StatementShown})
+@api.delete("/statements/<ident>", summary="Delete a statement", responses={200: StatementShown})
 @requires_role("keeper")
 def drop_statement(path: StatementPath) -> StatementShown:
     return statements.drop(current_app(), actor(), path.ident)

@@ -19,7 +19,7 @@ from sealpacket.core.evidence.xml_text import EntitiesDeclared, read_through
 
 State = Literal["got", "empty", "failed", "too old", "cut"]
 KEPT: tuple[State, ...] = ("got", "cut", "too old")
-"""How a step may have ended whose files are evidence; of the others it is only said, with why."""
+"""States whose files are kept as evidence; other steps keep only the reason."""
 _LARGEST_READ = 20_000_000
 """Bytes of a result that are searched and parsed."""
 

@@ -23,7 +23,7 @@ class Detector:
     whether it counts. `canonical` brings different spellings of one value together, so that they get one placeholder.
 
     `anchors` are short expressions of which one is found, whole, inside every match: only where one is, the pattern
-    is tried at all. A detector of kind LEAVE needs none. `sure` is False where a person had better look.
+    is tried at all. A detector of kind LEAVE needs none. `sure` is False for findings of low confidence.
     """
 
     kind: str

@@ -245,7 +245,7 @@ def _opening(sheet: Sheet) -> Iterator[Fault]:
             yield stop(
                 "hours",
                 ("hours", "week", day),
-                f"“{span}” are no hours.",
+                f"“{span}” is not a time range.",
                 "Write them as 08:00-18:00.",
                 word=span,
             )

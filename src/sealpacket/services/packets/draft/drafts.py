@@ -151,7 +151,7 @@ def listed(
     limit: int = 50,
     cursor: str = "",
 ) -> Page[PacketBrief]:
-    """Packets, the newest first."""
+    """List packets, newest first."""
     with app.database.snapshot() as session:
         statement = select(Packet)
         if life:

@@ -230,7 +230,7 @@ def close(app: AppContext, actor: Actor, number: str, text: str, *, case: str = 
 def open_again(
     app: AppContext, actor: Actor, number: str, text: str, *, case: str = ""
 ) -> PacketShown:
-    """Have a settled case opened again. Raises Conflict once the desk's time for that is over."""
+    """Ask the desk to reopen a settled case. Raises Conflict once the desk's time for that is over."""
     with packet_act(app, actor, "opened again", number) as act:
         packet = act.packet
         sheet = workbench.sheet_of(packet)

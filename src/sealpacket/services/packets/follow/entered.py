@@ -44,20 +44,21 @@ def take_reply(
     asks: bool | None = None,
     case: str = "",
 ) -> PacketShown:
-    """Take in what a desk said: `text` that was pasted or typed, or `data`, a mail (RFC 5322) or paper as it came.
+    """Record a reply that reached us directly: `text`, or `data`, a mail (RFC 5322) or document as it arrived.
     Raises Invalid for an empty, too large or future reply, Conflict if the packet was never at a desk.
 
-    What the sheet understands is read as if it had come by itself; anything else is kept as the desk's words. With
-    `asks` it waits for an answer; without it, whether it does is read from the words. The same thing counts once.
+    A reply that the sheet can read acts like one that the desk sent; any other is kept as the desk's words.
+    `asks` states whether the desk waits for an answer; by default this is read from the words. A repeated reply counts
+    once.
     """
     if not text.strip() and not data:
-        raise Invalid("There is nothing to take in.", "Paste what the desk said.", field="text")
+        raise Invalid("The reply is empty.", "Paste what the desk said.", field="text")
     if len(data) > LARGEST:
         raise Invalid(
             "The file is larger than a reply of a desk.", "Save the mail without its attachments."
         )
     if at is not None and at > datetime.now(UTC):
-        raise Invalid("That moment is still to come.", "Say when it came.", field="at")
+        raise Invalid("The time is in the future.", "Enter when the reply arrived.", field="at")
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         if packet.sheet is None or packet.life not in (Life.SEALED, *AT_DESK):

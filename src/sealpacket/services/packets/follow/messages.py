@@ -123,7 +123,7 @@ def _open(packet: Packet, case: str) -> list[Asked]:
 
 
 def dismiss_question(app: AppContext, actor: Actor, number: str, question: str) -> PacketShown:
-    """Dismiss a question that is not one, or needs no answer."""
+    """Dismiss a question that needs no answer."""
     with packet_act(app, actor, "question dismissed", number) as act:
         packet = act.packet
         (one,) = _asked(packet, [question])

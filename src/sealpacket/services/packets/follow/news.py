@@ -288,7 +288,7 @@ def _settle_later(case: PacketCase, sheet: Sheet, news: CaseNews) -> None:
 
 
 def _strange_word(packet: Packet, case: PacketCase, word: str, at: datetime | None) -> Message:
-    """A status that the sheet does not list, as words of the desk's that wait until somebody has looked at them."""
+    """An open question for a status that the sheet does not list."""
     vendor = packet.vendor_name
     moment = _after(packet, at or datetime.now(UTC))
     said = Message(case=case, direction="in", text=f"Status: {word}"[:20_000], by=vendor, at=moment)

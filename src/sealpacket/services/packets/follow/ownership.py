@@ -36,7 +36,7 @@ def hand_over(app: AppContext, actor: Actor, number: str, to: str, note: str = "
 
 
 def take_over(app: AppContext, actor: Actor, number: str) -> PacketShown:
-    """Look after a packet from now on."""
+    """Take over a packet."""
     with packet_act(app, actor, "packet taken over", number) as act:
         packet = act.packet
         act.detail["from"], packet.owner, packet.handed = packet.owner, actor.name, None
@@ -96,9 +96,9 @@ def record_call(
 def settle(
     app: AppContext, actor: Actor, number: str, *, cause: str = "", cure: str = ""
 ) -> PacketShown:
-    """Say that a packet is over, and what it was. One whose desk says so itself only gets its cause and cure.
+    """Settle a packet; record cause and cure. If its desk settles cases itself, only cause and cure are recorded.
 
-    Raises Conflict while the desk has not said that it is over.
+    Raises Conflict while such a desk has not settled it.
     """
     with packet_act(app, actor, "packet settled", number) as act:
         packet = act.packet
@@ -107,7 +107,7 @@ def settle(
         by_us = packet.sheet is not None and parsed(packet.sheet).replies.settled_by == "us"
         if was_open and not by_us:
             raise Conflict(
-                f"The desk of {packet.number} says itself when a case is over.",
+                f"The desk of {packet.number} settles cases itself.",
                 "Accept its answer, or ask it to close the case.",
                 code="desk-settles",
             )
@@ -122,8 +122,10 @@ def settle(
 def follow_up(
     app: AppContext, actor: Actor, number: str, title: str = "", text: str = ""
 ) -> PacketShown:
-    """Note a packet that takes up an ended one: about the same thing, with what was found there in its note. Raises
-    Conflict if that is not over."""
+    """Note a follow-up to a packet that is over: about the same asset, with the findings in its note.
+
+    Raises Conflict if the packet is not over.
+    """
     with app.transaction(actor, "packet noted", "packet", follows=number) as tx:
         before = workbench.find_packet(tx.session, number)
         if before.life not in OVER:

@@ -82,7 +82,7 @@ def waiting_task(packet: Packet) -> str | None:
 
 
 def try_now(app: AppContext, actor: Actor, number: str) -> PacketShown:
-    """Try at once what waits for its desk, and what could not be sent. Raises Conflict where nothing waits."""
+    """Retry delivery now. Raises Conflict where nothing waits."""
     with packet_act(app, actor, "tried at once", number) as act:
         packet = act.packet
         for message in packet.messages:

@@ -312,8 +312,8 @@ class _Copy(NamedTuple):
 def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
     """The packet's whole legend, what was typed included, and every exhibit that has a copy.
 
-    One that waits to be redacted again, or of which no copy could be made any more, is left out: its copy is of
-    yesterday. Its own turn checks all of them. What is sealed or with the desk stays as it is.
+    Exhibits that wait to be redacted again, or could not be, are skipped: their copy is outdated, and their own job
+    checks the packet. Sealed packets, and those with the desk, are not changed.
     """
     copies: list[_Copy] = []
     with app.database.transaction() as session:

@@ -19,7 +19,7 @@ class MaskedValue(BaseModel):
 class TextPart(BaseModel):
     """A part of a typed text: `text` as it was typed, `goes` as it leaves. `masked` is empty where both are the same.
 
-    `sure` is false where a person had better look; `stops` is true for a secret or its like about which nobody has
+    `sure` is false for a finding of low confidence; `stops` is true for a secret or its like about which nobody has
     decided yet.
     """
 
@@ -97,7 +97,7 @@ class LegendDestroyed(BaseModel):
 
 
 class FindingShown(BaseModel):
-    """One finding: the original, and the outgoing text. `sure` is false where a person had better look."""
+    """One finding: the original, and the outgoing text. `sure` is false for a finding of low confidence."""
 
     kind: str
     value: str

@@ -26,10 +26,9 @@ from sealpacket.store.models import Packet, PacketCase
 
 
 def letter(app: AppContext, number: str) -> Letter:
-    """The case as the desk will read it, as far as it is answered; of a sealed packet what was sealed. Raises
-    Conflict without a desk.
+    """The cases as the desk will read them so far, or as sealed; with each typed text as typed and as it leaves.
 
-    Beside it each typed text as it was typed and as it leaves.
+    Raises Conflict without a desk.
     """
     with app.database.transaction() as session:
         bench = workbench.evaluate(
