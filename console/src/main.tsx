@@ -1,5 +1,5 @@
 import "./styles.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -12,7 +12,13 @@ applyTheme();
 
 setNonce(STYLE_NONCE);
 
-const cache = new QueryClient({
+const cache: QueryClient = new QueryClient({
+  /** What was refused because it has changed is read again, so that the change can be seen. */
+  mutationCache: new MutationCache({
+    onError: (error) => {
+      if (error instanceof ProblemError && error.code === "stale") cache.invalidateQueries();
+    },
+  }),
   defaultOptions: {
     queries: {
       staleTime: 2_000,

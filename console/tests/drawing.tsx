@@ -3,7 +3,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 
 /** Draw it at an address; gives somebody who types and clicks, and the cache of what was read. */
 export function draw(element: ReactNode, at = "/") {
@@ -12,6 +12,12 @@ export function draw(element: ReactNode, at = "/") {
   const inside = (one: ReactNode) => <QueryClientProvider client={cache}>{one}</QueryClientProvider>;
   const { rerender, unmount } = render(inside(element));
   return { user: userEvent.setup(), cache, unmount, redraw: (one: ReactNode) => rerender(inside(one)) };
+}
+
+/** What a hook of the API is used in, with a cache of its own. */
+export function Inside({ children }: { children: ReactNode }) {
+  const [cache] = useState(() => new QueryClient({ defaultOptions: { mutations: { retry: false } } }));
+  return <QueryClientProvider client={cache}>{children}</QueryClientProvider>;
 }
 
 /** Where the address bar stands. */

@@ -7,6 +7,7 @@ import type { Difference, Statement } from "../src/api/statements";
 export const brief = (number: string, more: Partial<PacketBrief> = {}): PacketBrief => ({
   ...{ number, title: "Volumes are slow", life: "drafting", turn: "ours", need: "fault", vendor: "Tarnfell Storage" },
   ...{ asset: null, reference: null, status_text: "2 stops left", owner: "marit" },
+  ...{ our_reference: "", ticket: "", turn_since: "2026-11-20T07:40:00Z" },
   ...{ created_at: "2026-11-20T07:40:00Z", updated_at: "2026-11-20T08:00:00Z" },
   ...more,
 });

@@ -15,7 +15,7 @@ from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.web.bodies import SlowBody
 from sealpacket.web.serving import connection
-from sealpacket.web.serving.application import Batch, Wsgi
+from sealpacket.web.serving.application import ASK_AGAIN, Batch, Wsgi
 from sealpacket.web.serving.connection import Connection
 
 GET = b"GET /a%20b?c=d HTTP/1.1\r\nHost: x\r\n\r\n"
@@ -35,6 +35,9 @@ class Process:
         if path != "/static/page.js":
             return None
         return Batch("200 OK", [("Content-Length", "3")], [b"abc"], 3)
+
+    async def news(self, after: int) -> None:
+        await asyncio.sleep(0)
 
 
 def echo(environ: dict[str, Any], start: Callable[..., Any]) -> list[bytes]:
@@ -232,3 +235,19 @@ def test_a_reader_who_takes_nothing_is_given_up(monkeypatch: pytest.MonkeyPatch)
     ):
         client.sendall(GET)
         assert has_ended.wait(60)
+
+
+def test_a_request_may_be_asked_again() -> None:
+    """A header of the application's own has it called again, and goes no further."""
+    calls: list[int] = []
+
+    def waits(_environ: dict[str, Any], start: Callable[..., Any]) -> list[bytes]:
+        calls.append(len(calls))
+        again = [(ASK_AGAIN, "20 7")] if len(calls) < 3 else []
+        start("200 OK", [("Content-Length", "1"), *again])
+        return [str(len(calls)).encode()]
+
+    with served(waits) as port:
+        found = answers(port, GET.replace(b"Host: x", b"Host: x\r\nConnection: close"))
+    assert found.endswith(b"\r\n\r\n3")
+    assert b"Ask-Again" not in found

@@ -2,6 +2,7 @@
 
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { bindToSeen } from "./seen";
 
 export type Schemas = components["schemas"];
 
@@ -56,7 +57,7 @@ const guard: Middleware = {
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 
-api.use(guard);
+api.use(guard, bindToSeen);
 
 /** The body of an answer that is certain to be there, since every failure is thrown. */
 export async function taken<T>(call: Promise<{ data?: T }>): Promise<T> {

@@ -28,8 +28,7 @@ export function useMerge(plural: string) {
     mutationFn: ({ id, version, other }) =>
       taken(
         api.POST(`/api/v1/${plural}/{handle}/merge` as "/api/v1/assets/{handle}/merge", {
-          params: { path: { handle: id } },
-          headers: { "If-Match": `"${version}"` },
+          params: { path: { handle: id }, header: { "If-Match": `"${version}"` } },
           body: { other },
         }),
       ),

@@ -9,7 +9,7 @@ import {
   useQueryClient,
 } from "@tanstack/react-query";
 import { asked } from "../sheets/conditions";
-import { api, type ProblemError, type Schemas, taken } from "./client";
+import { api, ProblemError, type Schemas, taken } from "./client";
 import type { Need } from "./coverage";
 
 export type Packet = Schemas["PacketShown"];
@@ -126,16 +126,28 @@ export function useChangePacket(packet: Packet) {
       need: wish.need ?? seen.need,
       logins: seen.logins.map((one) => (wish.login ? { ...one, chosen: one.name === wish.login } : one)),
     })),
-    mutationFn: (body) =>
-      taken(
-        api.PATCH("/api/v1/packets/{number}", {
-          params: { path: { number: packet.number } },
-          headers: { "If-Match": `"${packet.version}"` },
-          body,
-        }),
-      ),
+    mutationFn: async (body) => {
+      const path = { number: packet.number };
+      const change = (version: number) =>
+        taken(
+          api.PATCH("/api/v1/packets/{number}", { params: { path, header: { "If-Match": `"${version}"` } }, body }),
+        );
+      try {
+        return await change(packet.version);
+      } catch (error) {
+        const newest = isStale(error) && (await taken(api.GET("/api/v1/packets/{number}", { params: { path } })));
+        if (newest && !differs(packet, newest, Object.keys(body))) return change(newest.version);
+        throw error;
+      }
+    },
   });
 }
+
+const isStale = (error: unknown) => error instanceof ProblemError && error.code === "stale";
+
+/** Whether a packet has changed in one of these fields; a redaction that ended meanwhile, say, is in none of them. */
+const differs = (before: Packet, after: Packet, fields: string[]) =>
+  fields.some((name) => JSON.stringify(before[name as keyof Packet]) !== JSON.stringify(after[name as keyof Packet]));
 
 export function useAnswer(number: string) {
   const cache = useQueryClient();

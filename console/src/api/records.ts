@@ -67,8 +67,7 @@ export function useKeepRecord(plural: string) {
       if (!id) return taken(api.POST(`/api/v1/${plural}` as "/api/v1/vendors", { body: values as never }));
       return taken(
         api.PATCH(`/api/v1/${plural}/{handle}` as "/api/v1/vendors/{handle}", {
-          params: { path: { handle: id } },
-          headers: { "If-Match": `"${version}"` },
+          params: { path: { handle: id }, header: { "If-Match": `"${version}"` } },
           body: values as never,
         }),
       );
@@ -86,8 +85,7 @@ export function useDatedAct(plural: string, act: Act) {
     mutationFn: ({ id, version, values }) =>
       taken(
         api.POST(`/api/v1/${plural}/{handle}/${act}` as "/api/v1/contracts/{handle}/renew", {
-          params: { path: { handle: id } },
-          headers: { "If-Match": `"${version}"` },
+          params: { path: { handle: id }, header: { "If-Match": `"${version}"` } },
           body: values as never,
         }),
       ),

@@ -26,14 +26,20 @@ from sealpacket.store.models import LastingKey
 
 @dataclass(frozen=True)
 class Actor:
-    """Who acts: the account's name and roles, and the person behind it."""
+    """Who acts: the account's name and roles, and the person behind it.
+
+    `seen` is the version of the packet that they have read and act on; None, if they have not said.
+    """
 
     name: str
     roles: frozenset[str]
     account_id: str = ""
     person_id: str | None = None
+    seen: int | None = None
 
 
+SEEN = "seen version"
+"""Where a session keeps the version that its actor has seen."""
 LASTING_PURPOSE = "lasting key"
 WORKER = Actor("worker", frozenset({"preparer", "releaser"}))
 """The service itself, finishing what a person started."""
@@ -90,6 +96,7 @@ class AppContext:
         """A transaction that ends with an entry in the custody log; `tx.detail` may be added to on the way."""
         with self.database.transaction() as session:
             tx = AuditedTransaction(session, subject, dict(detail))
+            session.info[SEEN] = actor.seen
             yield tx
             if tx.audited:
                 session.flush()

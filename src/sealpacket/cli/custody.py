@@ -22,6 +22,29 @@ def seal_keys() -> None:
     show.as_json(keys)
 
 
+def events(
+    after: Annotated[
+        int | None,
+        typer.Option(min=0, help="Number of the last event that you have; default: now."),
+    ] = None,
+    packet: Annotated[str, typer.Option(help="Only events of this packet.")] = "",
+    follow: Annotated[bool, typer.Option("--follow", help="Wait for the next ones.")] = False,
+    json: Annotated[bool, typer.Option("--json", help="A line of JSON for each event.")] = False,
+) -> None:
+    """Show what has happened since an event, the oldest first.
+
+    Example: `sealpacket events --after 1200 --follow --json`
+    """
+    with session.client() as client:
+        for one in client.events(after, packet=packet.upper(), follow=follow):
+            if json:
+                typer.echo(one.model_dump_json())
+            else:
+                show.line(
+                    f"{one.seq:>7}  {show.moment(one.at)}  {one.actor}: {one.action} · {one.subject}"
+                )
+
+
 @custody_app.command("list")
 def list_custody(
     subject: Annotated[str, typer.Option(help="Subject, such as “packet P-0001”.")] = "",

@@ -12,6 +12,7 @@ from rich.text import Text
 
 from sealpacket.cli import session, show
 from sealpacket.cli.logs import Around, From, Hours, To, Zone, cut_around, span, zone_of
+from sealpacket.cli.packet_options import IfVersion, Number
 from sealpacket.client import ClientError
 from sealpacket.core.words import count
 
@@ -23,7 +24,6 @@ app = typer.Typer(
     no_args_is_help=True, help="Evidence: the original never leaves, the outgoing copy does."
 )
 
-Number = Annotated[str, typer.Argument(help="Packet number, such as P-0142.")]
 Name = Annotated[str, typer.Argument(help="Exhibit name.")]
 
 
@@ -112,6 +112,7 @@ def cut(
     around: Around = "",
     hours: Hours = 2,
     zone: Zone = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Keep only some hours of a log among the exhibits; it is redacted again.
 
@@ -119,7 +120,7 @@ def cut(
     """
     first, last = span(start, end, around, hours, zone_of(zone))
     with session.client() as client:
-        client.exhibits.cut(number, name, first, last)
+        client.exhibits.cut(number, name, first, last, version=if_version)
         packet = client.packets.wait(number)
     _table(packet, {name, name.removesuffix(".gz")})
 
@@ -129,13 +130,14 @@ def attach(
     number: Number,
     name: Name,
     source: Annotated[str, typer.Option("--from", help="The packet that has the exhibit.")],
+    if_version: IfVersion = None,
 ) -> None:
     """Attach an exhibit of another packet without copying it; it is redacted again for this packet.
 
     Example: `sealpacket exhibit attach P-0012 controller.log --from P-0001`
     """
     with session.client() as client:
-        client.exhibits.attach(number, source, name)
+        client.exhibits.attach(number, source, name, version=if_version)
         packet = client.packets.wait(number)
     _table(packet, {name})
 
@@ -144,10 +146,11 @@ def attach(
 def delete_originals(
     number: Number,
     reason: Annotated[str, typer.Option(help="Reason, for the custody log.")],
+    if_version: IfVersion = None,
 ) -> None:
     """Delete the originals of a packet that is over, for good. Its sealed bag is kept."""
     with session.client() as client:
-        gone = client.exhibits.delete_originals(number, reason)
+        gone = client.exhibits.delete_originals(number, reason, version=if_version)
     kept = gone.exhibits - gone.files
     also = f"; {kept} stay, because another packet has them too" if kept else ""
     show.line(f"{count(gone.exhibits, 'original')} of {gone.number} deleted{also}.")
@@ -265,12 +268,13 @@ def keep(
     kind: Annotated[str, typer.Argument(help="Kind of value, for example host.")],
     reason: _Reason,
     value: _Value = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Let a value of this kind go out unchanged, everywhere in the packet: in exhibits and typed text.
 
     Example: `sealpacket exhibit keep P-0001 host gw.tarnfell.example --reason "it is the vendor's own"`
     """
-    _decide(number, "keep", kind, value, reason, as_term=False)
+    _decide(number, "keep", kind, value, reason, version=if_version)
 
 
 @app.command()
@@ -280,12 +284,13 @@ def mask(
     reason: _Reason,
     value: _Value = "",
     always: Annotated[bool, typer.Option(help="In every packet from now on.")] = False,
+    if_version: IfVersion = None,
 ) -> None:
     """Mask a value everywhere in the packet: in exhibits and typed text.
 
     Example: `sealpacket exhibit mask P-0001 custom "Project Heron" --reason "not public" --always`
     """
-    _decide(number, "mask", kind, value, reason, as_term=always)
+    _decide(number, "mask", kind, value, reason, version=if_version, as_term=always)
 
 
 @app.command("leave-out")
@@ -296,17 +301,30 @@ def leave_out(
     files: Annotated[
         bool, typer.Option("--files", help="Leave out files that hold one, not only lines.")
     ] = False,
+    if_version: IfVersion = None,
 ) -> None:
     """Leave out every line (or file) with a value of this kind, in the whole packet.
 
     Example: `sealpacket exhibit leave-out P-0001 reader --reason "no line about a reader leaves"`
     """
-    _decide(number, "drop-file" if files else "drop-line", kind, "", reason, as_term=False)
+    action = "drop-file" if files else "drop-line"
+    _decide(number, action, kind, "", reason, version=if_version)
 
 
-def _decide(number: str, action: str, kind: str, value: str, reason: str, *, as_term: bool) -> None:
+def _decide(
+    number: str,
+    action: str,
+    kind: str,
+    value: str,
+    reason: str,
+    *,
+    version: int | None,
+    as_term: bool = False,
+) -> None:
     with session.client() as client:
-        client.exhibits.decide(number, action, kind, value, reason=reason, as_term=as_term)
+        client.exhibits.decide(
+            number, action, kind, value, reason=reason, as_term=as_term, version=version
+        )
         packet = client.packets.wait(number)
     _table(
         packet,
@@ -321,11 +339,12 @@ def decisions(
     number: Number,
     undo: Annotated[str, typer.Option(help="Undo this decision, by its id.")] = "",
     json: show.Json = False,
+    if_version: IfVersion = None,
 ) -> None:
     """List redaction decisions and their reasons."""
     with session.client() as client:
         if undo:
-            client.exhibits.undo_decision(number, undo)
+            client.exhibits.undo_decision(number, undo, version=if_version)
             client.packets.wait(number)
         found = client.exhibits.decisions(number)
     if json:
@@ -436,11 +455,12 @@ def legend(
         bool, typer.Option(help="Destroy the legend for good; only of a settled packet.")
     ] = False,
     json: show.Json = False,
+    if_version: IfVersion = None,
 ) -> None:
     """Show the originals of placeholders, and the desk's messages in clear."""
     with session.client() as client:
         if destroy:
-            gone = client.exhibits.destroy_legend(number)
+            gone = client.exhibits.destroy_legend(number, version=if_version)
             show.line(
                 f"The legend of {gone.number} is destroyed. Its key had the fingerprint {gone.fingerprint}."
             )
@@ -473,18 +493,18 @@ def fetch(number: Number, name: Name, out: show.Out) -> None:
 
 
 @app.command()
-def remove(number: Number, name: Name) -> None:
+def remove(number: Number, name: Name, if_version: IfVersion = None) -> None:
     """Remove an exhibit from a draft."""
     with session.client() as client:
-        client.exhibits.remove(number, name)
+        client.exhibits.remove(number, name, version=if_version)
     show.line(f"{name} is taken out.")
 
 
 @app.command()
-def redact(number: Number, name: Name) -> None:
+def redact(number: Number, name: Name, if_version: IfVersion = None) -> None:
     """Redact an exhibit again with the current register."""
     with session.client() as client:
-        client.exhibits.redact(number, name)
+        client.exhibits.redact(number, name, version=if_version)
         _table(client.packets.wait(number), {name})
 
 
@@ -493,8 +513,9 @@ def release(
     number: Number,
     name: Name,
     reason: Annotated[str, typer.Option(help="Reason why it may go out as it is.")],
+    if_version: IfVersion = None,
 ) -> None:
     """Release a held exhibit unchanged. Needs the role releaser; the reason goes into the custody log."""
     with session.client() as client:
-        client.exhibits.release(number, name, reason)
+        client.exhibits.release(number, name, reason, version=if_version)
     show.line(f"{name} is released as it is.")

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from sealpacket.cli import session, show
+from sealpacket.cli.packet_options import IfVersion, Number
 from sealpacket.cli.packet_shown import (
     TURNS,
     open_questions,
@@ -18,7 +19,7 @@ from sealpacket.cli.packet_shown import (
     tell_packet,
     typed_text,
 )
-from sealpacket.cli.packets import Number, app
+from sealpacket.cli.packets import app
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
@@ -42,10 +43,10 @@ SpokeTo = Annotated[str, typer.Option(help="Person at the desk.")]
 
 
 @app.command()
-def follow(number: Number, json: show.Json = False) -> None:
+def follow(number: Number, json: show.Json = False, if_version: IfVersion = None) -> None:
     """Ask the desk for news now."""
     with session.client() as client:
-        packet = client.packets.follow(number)
+        packet = client.packets.follow(number, version=if_version)
     if json:
         show.as_json(packet)
         return
@@ -66,6 +67,7 @@ def reply(
     case: Case = "",
     preview: Annotated[bool, typer.Option("--preview", help="Only show what would leave.")] = False,
     yes: Yes = False,
+    if_version: IfVersion = None,
 ) -> None:
     """Answer what the desk asks. What is sensitive in text and files is masked, and shown before it is sent.
 
@@ -76,12 +78,21 @@ def reply(
             return
         chosen = _questions(client, number, question) if question else None
         names = _send_in(client, number, file)
-        show_messages(client.packets.reply(number, text, questions=chosen, files=names, case=case))
+        show_messages(
+            client.packets.reply(
+                number, text, questions=chosen, files=names, case=case, version=if_version
+            )
+        )
 
 
 @app.command()
 def comment(
-    number: Number, text: Words = "", file: Files = None, case: Case = "", yes: Yes = False
+    number: Number,
+    text: Words = "",
+    file: Files = None,
+    case: Case = "",
+    yes: Yes = False,
+    if_version: IfVersion = None,
 ) -> None:
     """Send a comment or files to the desk, without answering a question.
 
@@ -90,7 +101,9 @@ def comment(
     with session.client() as client:
         if _looked_over(client, number, text, preview=False, yes=yes):
             names = _send_in(client, number, file)
-            show_messages(client.packets.comment(number, text, files=names, case=case))
+            show_messages(
+                client.packets.comment(number, text, files=names, case=case, version=if_version)
+            )
 
 
 def _looked_over(client: SealPacket, number: str, text: str, *, preview: bool, yes: bool) -> bool:
@@ -133,11 +146,12 @@ def _send_in(client: SealPacket, number: str, files: list[Path] | None) -> list[
 def dismiss_question(
     number: Number,
     question: Annotated[int, typer.Argument(help="Question number (see `packet show`).")],
+    if_version: IfVersion = None,
 ) -> None:
     """Dismiss a question that needs no answer."""
     with session.client() as client:
         (ident,) = _questions(client, number, [question])
-        show_messages(client.packets.dismiss_question(number, ident))
+        show_messages(client.packets.dismiss_question(number, ident, version=if_version))
 
 
 def _questions(client: SealPacket, number: str, places: list[int]) -> list[str]:
@@ -152,7 +166,7 @@ def _questions(client: SealPacket, number: str, places: list[int]) -> list[str]:
 
 
 @app.command("take-back")
-def take_back(number: Number) -> None:
+def take_back(number: Number, if_version: IfVersion = None) -> None:
     """Undo your newest act that has not gone to the desk yet."""
     with session.client() as client:
         waiting = [m for m in client.packets.get(number).messages if m.can_take_back]
@@ -161,11 +175,11 @@ def take_back(number: Number) -> None:
                 "Nothing of ours waits; the desk has all of it.",
                 "Write a comment that corrects it.",
             )
-        show_messages(client.packets.take_back(number, waiting[-1].id))
+        show_messages(client.packets.take_back(number, waiting[-1].id, version=if_version))
 
 
 @app.command("pass-on")
-def pass_on(number: Number) -> None:
+def pass_on(number: Number, if_version: IfVersion = None) -> None:
     """Note that all waiting messages were passed on to the desk by hand."""
     with session.client() as client:
         packet = client.packets.get(number)
@@ -176,7 +190,7 @@ def pass_on(number: Number) -> None:
         if not waiting:
             raise ClientError("Nothing waits to be passed on.", "Write a comment first.")
         for message in waiting:
-            packet = client.packets.pass_on(number, message.id)
+            packet = client.packets.pass_on(number, message.id, version=if_version)
         show_messages(packet)
 
 
@@ -186,10 +200,13 @@ def severity(
     level: Annotated[str, typer.Argument(help="Severity (see `packet show`).")],
     text: Words = "",
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Ask the desk for another severity."""
     with session.client() as client:
-        show_messages(client.packets.change_severity(number, level, text, case=case))
+        show_messages(
+            client.packets.change_severity(number, level, text, case=case, version=if_version)
+        )
 
 
 @app.command()
@@ -198,10 +215,11 @@ def escalate(
     why: Annotated[str, typer.Argument(help="Reason: what has become worse.")],
     step: Annotated[int, typer.Option(min=1, help="Number of the desk's escalation rule.")] = 1,
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Escalate by one of the desk's rules, once it allows that."""
     with session.client() as client:
-        packet = client.packets.escalate(number, why, step=step - 1, case=case)
+        packet = client.packets.escalate(number, why, step=step - 1, case=case, version=if_version)
     show_messages(packet)
     rules = packet.severity.escalation if packet.severity else []
     if rules:
@@ -215,10 +233,13 @@ def contact(
     person: Annotated[str, typer.Argument(help="A person of the register, by key.")],
     text: Words = "",
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Change the contact person."""
     with session.client() as client:
-        show_messages(client.packets.change_contact(number, person, text, case=case))
+        show_messages(
+            client.packets.change_contact(number, person, text, case=case, version=if_version)
+        )
 
 
 @app.command()
@@ -227,17 +248,20 @@ def told(
     people: Annotated[list[str], typer.Argument(help="People of the register, by key.")],
     text: Beside = "",
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Set the people whom the desk keeps informed."""
     with session.client() as client:
-        show_messages(client.packets.change_told(number, people, text, case=case))
+        show_messages(
+            client.packets.change_told(number, people, text, case=case, version=if_version)
+        )
 
 
 @app.command()
-def accept(number: Number, text: Words = "", case: Case = "") -> None:
+def accept(number: Number, text: Words = "", case: Case = "", if_version: IfVersion = None) -> None:
     """Accept the answer that the desk proposes."""
     with session.client() as client:
-        show_messages(client.packets.accept(number, text, case=case))
+        show_messages(client.packets.accept(number, text, case=case, version=if_version))
 
 
 @app.command()
@@ -245,10 +269,11 @@ def contest(
     number: Number,
     why: Annotated[str, typer.Argument(help="Reason: what is still wrong.")],
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Contest the proposed answer."""
     with session.client() as client:
-        show_messages(client.packets.contest(number, why, case=case))
+        show_messages(client.packets.contest(number, why, case=case, version=if_version))
 
 
 @app.command()
@@ -257,24 +282,27 @@ def rate(
     rating: Annotated[int, typer.Argument(min=1, max=5, help="From 1 (bad) to 5 (good).")],
     text: Words = "",
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Rate the help."""
     with session.client() as client:
-        show_messages(client.packets.rate(number, rating, text, case=case))
+        show_messages(client.packets.rate(number, rating, text, case=case, version=if_version))
 
 
 @app.command()
-def close(number: Number, text: Words = "", case: Case = "") -> None:
+def close(number: Number, text: Words = "", case: Case = "", if_version: IfVersion = None) -> None:
     """Ask the desk to close a case that needs no more help."""
     with session.client() as client:
-        show_messages(client.packets.close(number, text, case=case))
+        show_messages(client.packets.close(number, text, case=case, version=if_version))
 
 
 @app.command("open-again")
-def open_again(number: Number, text: Words = "", case: Case = "") -> None:
+def open_again(
+    number: Number, text: Words = "", case: Case = "", if_version: IfVersion = None
+) -> None:
     """Ask the desk to reopen a settled case."""
     with session.client() as client:
-        show_messages(client.packets.open_again(number, text, case=case))
+        show_messages(client.packets.open_again(number, text, case=case, version=if_version))
 
 
 @app.command("follow-up")
@@ -282,10 +310,11 @@ def follow_up(
     number: Number,
     text: Annotated[str, typer.Argument(help="The note: what happens now.")] = "",
     title: Annotated[str, typer.Option(help="Title; default: the same.")] = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Create a follow-up to a packet that is over."""
     with session.client() as client:
-        tell_packet(client.packets.follow_up(number, title, text))
+        tell_packet(client.packets.follow_up(number, title, text, version=if_version))
 
 
 @app.command("hand-over")
@@ -293,18 +322,19 @@ def hand_over(
     number: Number,
     to: Annotated[str, typer.Argument(help="The name of a colleague's account.")],
     note: Annotated[str, typer.Argument(help="Note for the new owner.")] = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Hand a packet over to a colleague."""
     with session.client() as client:
-        packet = client.packets.hand_over(number, to, note)
+        packet = client.packets.hand_over(number, to, note, version=if_version)
     show.line(f"{packet.number} is looked after by {packet.owner} now.")
 
 
 @app.command("take-over")
-def take_over(number: Number) -> None:
+def take_over(number: Number, if_version: IfVersion = None) -> None:
     """Take over a packet."""
     with session.client() as client:
-        packet = client.packets.take_over(number)
+        packet = client.packets.take_over(number, version=if_version)
     show.line(f"{packet.number} is looked after by {packet.owner} now.")
 
 
@@ -316,11 +346,14 @@ def call(
     spoke_to: SpokeTo = "",
     asks: Annotated[bool, typer.Option("--asks", help="The desk waits for an answer.")] = False,
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Record a telephone call with the desk."""
     with session.client() as client:
         show_messages(
-            client.packets.record_call(number, text, at=at, spoke_to=spoke_to, asks=asks, case=case)
+            client.packets.record_call(
+                number, text, at=at, spoke_to=spoke_to, asks=asks, case=case, version=if_version
+            )
         )
 
 
@@ -339,11 +372,12 @@ def take_reply(
         typer.Option("--asks/--no-question", help="Whether it waits for an answer."),
     ] = None,
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Record a reply that reached you directly: a text, or the mail or document."""
     with session.client() as client:
         packet = client.packets.take_reply(
-            number, text, file=file, by=by, at=at, asks=asks, case=case
+            number, text, file=file, by=by, at=at, asks=asks, case=case, version=if_version
         )
     show.line(f"{packet.number}: {packet.status_text}. {TURNS.get(packet.turn, '')}".rstrip())
     show_messages(packet)
@@ -375,10 +409,11 @@ def settle(
     number: Number,
     cause: Annotated[str, typer.Option(help="The cause.")] = "",
     cure: Annotated[str, typer.Option(help="The cure.")] = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Settle a packet whose desk never does; record cause and cure."""
     with session.client() as client:
-        packet = client.packets.settle(number, cause=cause, cure=cure)
+        packet = client.packets.settle(number, cause=cause, cure=cure, version=if_version)
     show.line(f"{packet.number} is settled.")
 
 
@@ -458,29 +493,30 @@ def enter_reference(
     at: At = None,
     spoke_to: SpokeTo = "",
     case: Case = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Record the reference that the desk gave you."""
     with session.client() as client:
         packet = client.packets.enter_reference(
-            number, reference, at=at, spoke_to=spoke_to, case=case
+            number, reference, at=at, spoke_to=spoke_to, case=case, version=if_version
         )
     _tell(packet)
 
 
 @app.command("try-now")
-def try_now(number: Number) -> None:
+def try_now(number: Number, if_version: IfVersion = None) -> None:
     """Retry delivery now."""
     with session.client() as client:
-        client.packets.try_now(number)
+        client.packets.try_now(number, version=if_version)
         packet = client.packets.wait(number)
     _tell(packet)
 
 
 @app.command()
-def cancel(number: Number) -> None:
+def cancel(number: Number, if_version: IfVersion = None) -> None:
     """Cancel lodging while nothing can have reached the desk; the packet stays sealed."""
     with session.client() as client:
-        _tell(client.packets.cancel(number))
+        _tell(client.packets.cancel(number, version=if_version))
 
 
 def _tell(packet: PacketShown) -> None:

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from sealpacket.cli import session, show
+from sealpacket.cli.packet_options import Number
 from sealpacket.client import ClientError, Refused
 
 if TYPE_CHECKING:
@@ -22,7 +23,6 @@ if TYPE_CHECKING:
 
 app = typer.Typer(no_args_is_help=True, help="Diagnostic kits: collect evidence from assets.")
 
-Number = Annotated[str, typer.Argument(help="Packet number, such as P-0142.")]
 KitName = Annotated[str, typer.Argument(help="The kit's name.")]
 KitFile = Annotated[Path, typer.Argument(exists=True, dir_okay=False, help="A kit, as YAML.")]
 _STYLES = {"got": "green", "empty": "yellow", "failed": "red", "too old": "yellow", "cut": "yellow"}

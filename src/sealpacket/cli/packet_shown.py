@@ -26,7 +26,10 @@ TURNS = {"ours": "Our turn.", "vendor": "Their turn."}
 
 def tell_packet(packet: PacketShown, clear: dict[str, str] | None = None) -> None:
     """Show a packet; `clear` are messages whose placeholders are resolved, by id."""
-    show.heading(f"{packet.number}  {packet.title}", f"{packet.life} · {packet.status_text}")
+    show.heading(
+        f"{packet.number}  {packet.title}",
+        f"{packet.life} · {packet.status_text} · version {packet.version}",
+    )
     if packet.asset:
         where = f" at {packet.asset.site}" if packet.asset.site else ""
         show.line(

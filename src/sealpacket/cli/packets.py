@@ -12,6 +12,7 @@ from sealpacket.cli import session, show
 from sealpacket.cli.coverage import show_ruling
 from sealpacket.cli.logs import moment
 from sealpacket.cli.note_with import read_context, taken_pictures
+from sealpacket.cli.packet_options import IfVersion, Number
 from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
 
@@ -20,8 +21,6 @@ if TYPE_CHECKING:
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
-Number = Annotated[str, typer.Argument(help="Packet number, such as P-0142.")]
-
 
 @app.command("list")
 def list_packets(
@@ -29,14 +28,28 @@ def list_packets(
         str, typer.Option(help="drafting, sealed, lodged, answered, settled, refused or withdrawn.")
     ] = "",
     turn: Annotated[str, typer.Option(help="Whose turn it is: ours, vendor or none.")] = "",
+    need: show.Need = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
-    query: Annotated[str, typer.Option(help="Words in number, title, note or reference.")] = "",
+    vendor: Annotated[str, typer.Option(help="Vendor key.")] = "",
+    site: Annotated[str, typer.Option(help="Site key.")] = "",
+    owner: Annotated[str, typer.Option(help="Account that looks after it.")] = "",
+    ticket: Annotated[str, typer.Option(help="Its number at our own service desk.")] = "",
+    reference: Annotated[str, typer.Option(help="Its reference in a system of ours.")] = "",
+    since: Annotated[
+        str, typer.Option("--updated-since", help="Changed since then, such as 2026-11-23T08:40.")
+    ] = "",
+    query: Annotated[
+        str, typer.Option(help="Words in number, title, note, ticket or a reference.")
+    ] = "",
     most: Annotated[int | None, typer.Option(min=1, help="Maximum number; default: all.")] = None,
     json: show.Json = False,
 ) -> None:
     """List packets, newest first."""
     with session.client() as client:
-        found = client.packets.list(life=life, turn=turn, asset=asset, query=query, most=most)
+        found = client.packets.list(
+            life=life, turn=turn, need=need, asset=asset, vendor=vendor, site=site, owner=owner, ticket=ticket,
+            our_reference=reference, updated_since=_moment(since) if since else None, query=query, most=most,
+        )  # fmt: skip
     if json:
         show.as_json(found)
         return
@@ -57,6 +70,9 @@ def note(
     asset: Annotated[str | None, typer.Option(help="Serial or id, if known.")] = None,
     began: Annotated[str, typer.Option(help="When it began: 2026-11-23T08:40.")] = "",
     ticket: Annotated[str, typer.Option(help="Its number at our own service desk.")] = "",
+    reference: Annotated[
+        str, typer.Option(help="Its name in a system of ours, such as an alert; unique for good.")
+    ] = "",
     screenshot: Annotated[
         list[str] | None,
         typer.Option(
@@ -79,7 +95,8 @@ def note(
         raise ClientError("The title is missing.", "Say in a line what happened.")
     with taken_pictures(screenshot or []) as pictures, session.client() as client:
         if context is not None:
-            packet = client.packets.note_context(read_context(context))
+            known = {"our_reference": reference} if reference else {}
+            packet = client.packets.note_context({**read_context(context), **known})
             given = {"title": title, "note": text, "asset": asset, "ticket": ticket}
             changed: dict[str, Any] = {name: value for name, value in given.items() if value}
             packet = client.packets.change(packet.number, **changed) if changed else packet
@@ -91,6 +108,7 @@ def note(
                 asset=asset,
                 began_at=_moment(began) if began else None,
                 ticket=ticket,
+                our_reference=reference,
             )
         for picture in pictures:
             client.exhibits.add(packet.number, picture)
@@ -114,6 +132,7 @@ def note_tried(
     result: Annotated[str, typer.Option(help="Its result.")] = "",
     at: Annotated[str, typer.Option(help="When, such as 2026-11-23T08:40; default: now.")] = "",
     exhibit: Annotated[str, typer.Option(help="The exhibit that shows it.")] = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Note a step that was tried on a packet's asset. It is kept with the asset and shown in its packets.
 
@@ -121,7 +140,12 @@ def note_tried(
     """
     with session.client() as client:
         one = client.packets.tried(
-            number, step, result, at=_moment(at) if at else None, exhibit=exhibit
+            number,
+            step,
+            result,
+            at=_moment(at) if at else None,
+            exhibit=exhibit,
+            version=if_version,
         )
     show.line(f"{show.moment(one.at)}  {one.step}: {one.result or 'nothing noted'}")
 
@@ -163,6 +187,7 @@ def change(
     ] = None,
     began: Annotated[str | None, typer.Option(help="When it began: 2026-11-23T08:40.")] = None,
     ticket: Annotated[str | None, typer.Option(help="Its number at our service desk.")] = None,
+    if_version: IfVersion = None,
 ) -> None:
     """Change a draft's title, note, need, asset, login, desk, ticket or when it began."""
     began_at = _moment(began).isoformat() if began else None
@@ -175,7 +200,7 @@ def change(
             "Give --title, --text, --need, --asset, --login, --desk, --ticket or --began.",
         )
     with session.client() as client:
-        tell_packet(client.packets.change(number, **fields))
+        tell_packet(client.packets.change(number, **fields, version=if_version))
 
 
 @app.command("similar")
@@ -232,13 +257,16 @@ def end_as_solved(
     number: Number,
     by: Annotated[str, typer.Option(help="The packet that solved it.")] = "",
     article: Annotated[str, typer.Option(help="The article that solved it.")] = "",
+    if_version: IfVersion = None,
 ) -> None:
     """End a draft that a packet or an article has solved.
 
     Example: `sealpacket packet solved P-0012 --by P-0002`
     """
     with session.client() as client:
-        tell_packet(client.packets.end_as_solved(number, packet=by, article=article))
+        tell_packet(
+            client.packets.end_as_solved(number, packet=by, article=article, version=if_version)
+        )
 
 
 @app.command("unlisted")
@@ -249,12 +277,19 @@ def name_unlisted(
     serial: Annotated[str, typer.Option(help="Serial, if known.")] = "",
     name: Annotated[str, typer.Option(help="Your name for it.")] = "",
     site: Annotated[str, typer.Option(help="Site key.")] = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Name a draft's asset that is not in the register, and add it there."""
     with session.client() as client:
         tell_packet(
             client.packets.name_unlisted(
-                number, vendor=vendor, model=model, serial=serial, name=name, site=site
+                number,
+                vendor=vendor,
+                model=model,
+                serial=serial,
+                name=name,
+                site=site,
+                version=if_version,
             )
         )
 
@@ -306,6 +341,7 @@ def answer(
     answers: Annotated[
         list[str], typer.Argument(help="QUESTION=VALUE; QUESTION= resets to the register's value.")
     ],
+    if_version: IfVersion = None,
 ) -> None:
     """Answer the desk's questions.
 
@@ -318,7 +354,7 @@ def answer(
             raise ClientError(f"“{item}” is not QUESTION=VALUE.", "Write it as severity=2")
         given[name] = value or None
     with session.client() as client:
-        show_checks(client.packets.answer(number, **given))
+        show_checks(client.packets.answer(number, if_version, **given))
 
 
 @app.command()
@@ -370,12 +406,13 @@ def sheet(
         bool, typer.Option("--bring-along", help="Move the draft to the newer sheet.")
     ] = False,
     json: show.Json = False,
+    if_version: IfVersion = None,
 ) -> None:
     """Show what the desk's newer sheet would change for a draft, or move the draft to it."""
     with session.client() as client:
         changes = client.packets.sheet_changes(number)
         if bring_along:
-            client.packets.bring_along(number)
+            client.packets.bring_along(number, version=if_version)
     if json:
         show.as_json(changes)
         return
@@ -389,14 +426,14 @@ def sheet(
 
 
 @app.command()
-def seal(number: Number) -> None:
+def seal(number: Number, if_version: IfVersion = None) -> None:
     """Seal a draft. Exits with 3 if a check stops it."""
     with session.client() as client:
         packet = client.packets.wait(number)
         if any(check.level == "stop" for check in packet.checks):
             show_checks(packet)
             raise typer.Exit(3)
-        packet = client.packets.seal(number)
+        packet = client.packets.seal(number, version=if_version or packet.version)
     if packet.seal:
         show.line(
             f"{packet.number} is sealed: {packet.seal.files} files, {show.size(packet.seal.octets)}."
@@ -417,13 +454,15 @@ def bag(
 
 @app.command()
 def lodge(
-    number: Number, wait: Annotated[bool, typer.Option(help="Wait for the reference.")] = True
+    number: Number,
+    wait: Annotated[bool, typer.Option(help="Wait for the reference.")] = True,
+    if_version: IfVersion = None,
 ) -> None:
     """Deliver a sealed packet to its desk. Ends with 3 if the desk refuses or is away."""
     from sealpacket.client.packets import busy
 
     with session.client() as client:
-        packet = client.packets.lodge(number)
+        packet = client.packets.lodge(number, version=if_version)
         last = ""
 
         def tell(seen: PacketShown) -> None:
@@ -455,15 +494,19 @@ def _show_lodged(packet: PacketShown) -> None:
 
 
 @app.command()
-def reopen(number: Number) -> None:
+def reopen(number: Number, if_version: IfVersion = None) -> None:
     """Return a refused packet, or one not lodged yet, to drafting."""
     with session.client() as client:
-        tell_packet(client.packets.reopen(number))
+        tell_packet(client.packets.reopen(number, version=if_version))
 
 
 @app.command()
-def withdraw(number: Number, reason: Annotated[str, typer.Option(help="Reason.")]) -> None:
+def withdraw(
+    number: Number,
+    reason: Annotated[str, typer.Option(help="Reason.")],
+    if_version: IfVersion = None,
+) -> None:
     """Withdraw a packet before the desk has it."""
     with session.client() as client:
-        packet = client.packets.withdraw(number, reason)
+        packet = client.packets.withdraw(number, reason, version=if_version)
     show.line(f"{packet.number} is withdrawn.")

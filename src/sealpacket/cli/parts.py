@@ -9,7 +9,7 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.cli.following import app
-from sealpacket.cli.packets import Number
+from sealpacket.cli.packet_options import IfVersion, Number
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
@@ -29,10 +29,15 @@ def grant_access(
     what: Annotated[str, typer.Argument(help="System that they may access.")],
     until: Annotated[datetime, typer.Option(help="End of the access, such as 2026-11-23T18:00.")],
     asked: Annotated[str, typer.Option(help="How access was requested.")] = "",
+    if_version: IfVersion = None,
 ) -> None:
     """Note that a vendor was granted access to one of our systems, and until when."""
     with session.client() as client:
-        _show_access(client.packets.grant_access(number, who, what, until, asked=asked).access)
+        _show_access(
+            client.packets.grant_access(
+                number, who, what, until, asked=asked, version=if_version
+            ).access
+        )
 
 
 @app.command("end-access")
@@ -103,6 +108,7 @@ def ship(
     tracking: Annotated[str, typer.Option(help="Tracking number.")] = "",
     sent_on: Day = None,
     due_on: Day = None,
+    if_version: IfVersion = None,
 ) -> None:
     """Note a shipment of a packet, or something to send back by a day."""
     with session.client() as client:
@@ -114,6 +120,7 @@ def ship(
             tracking=tracking,
             sent_on=sent_on.date() if sent_on else None,
             due_on=due_on.date() if due_on else None,
+            version=if_version,
         )
     _show_shipments(packet)
 
@@ -168,6 +175,7 @@ def swap_serial(
     serial: Annotated[str, typer.Argument(help="Serial of the replacement.")],
     from_on: Day = None,
     yes: Annotated[bool, typer.Option("--yes", help="Skip the confirmation.")] = False,
+    if_version: IfVersion = None,
 ) -> None:
     """Replace the packet's asset in the register by another serial; its cover moves with it."""
     with session.client() as client:
@@ -175,5 +183,7 @@ def swap_serial(
         old = packet.asset.serial if packet.asset else "nothing"
         if not yes and not typer.confirm(f"{serial} takes the place of {old}. Is that right?"):
             raise ClientError("Nothing was changed.", "Check both labels.")
-        client.packets.swap_serial(number, serial, from_on.date() if from_on else None)
+        client.packets.swap_serial(
+            number, serial, from_on.date() if from_on else None, version=if_version
+        )
     show.line(f"{serial} stands in the place of {old}; its cover is that of {old}.")

@@ -24,6 +24,9 @@ from sealpacket.client.register import Assets, Contracts, Entitlements, Records
 from sealpacket.client.statements import Statements
 from sealpacket.client.wire import Wire, part
 
+_WAIT = 20
+"""Seconds that one request waits for the next event."""
+
 
 class SealPacket:
     """The service at `address`, seen through an API token."""
@@ -263,6 +266,22 @@ class SealPacket:
         """The custody log, newest first."""
         parameters: dict[str, Any] = {"subject": subject, "limit": limit}
         return self._wire.call(models.CustodyPage, "GET", "/custody", params=parameters).items
+
+    def events(
+        self, after: int | None = None, *, packet: str = "", follow: bool = False
+    ) -> Iterator[models.EventShown]:
+        """Events after that number, the oldest first; without a number, those from now on.
+
+        With `follow` it waits for the next one for ever. Keep the `seq` of the last one that you have dealt with.
+        """
+        query: dict[str, Any] = {"packet": packet, "wait": _WAIT if follow else 0}
+        while True:
+            given = query if after is None else {**query, "after": after}
+            page = self._wire.call(models.EventPage, "GET", "/events", params=given)
+            yield from page.items
+            is_first, after = after is None, page.next
+            if not page.items and not follow and not is_first:
+                return
 
     def verify_custody(self) -> models.Chain:
         """Verify the whole custody log."""

@@ -27,7 +27,8 @@ class Following:
     """Answers, files, acts at the desk, and what a person brings in. A part of `Packets`.
 
     `case` is the label or reference of one of several cases; empty where there is only one. With `key` a repetition
-    does nothing new.
+    does nothing new. With `version`, the one that you have read, an act on a packet that has changed since is refused
+    (code stale).
     """
 
     _wire: Wire
@@ -47,6 +48,7 @@ class Following:
         questions: Sequence[str] | None = None,
         files: Sequence[str] = (),
         key: str | None = None,
+        version: int | None = None,
     ) -> PacketShown:
         """Answer the desk; what is sensitive in the text is masked. `questions` are ids, all open ones without it.
 
@@ -55,7 +57,7 @@ class Following:
         """
         chosen = None if questions is None else list(questions)
         body = {"text": text, "case": case, "questions": chosen, "files": list(files)}
-        return self._call("POST", number, "/messages", json=body, key=key)
+        return self._call("POST", number, "/messages", json=body, key=key, version=version)
 
     def comment(
         self,
@@ -65,76 +67,117 @@ class Following:
         case: str = "",
         files: Sequence[str] = (),
         key: str | None = None,
+        version: int | None = None,
     ) -> PacketShown:
         """Send a comment to the desk, or files added since the seal."""
         body = {"text": text, "case": case, "files": list(files)}
-        return self._call("POST", number, "/comment", json=body, key=key)
+        return self._call("POST", number, "/comment", json=body, key=key, version=version)
 
-    def dismiss_question(self, number: str, question: str) -> PacketShown:
+    def dismiss_question(
+        self, number: str, question: str, *, version: int | None = None
+    ) -> PacketShown:
         """Dismiss a question that needs no answer."""
-        return self._call("POST", number, f"/questions/{part(question)}/dismiss")
+        return self._call("POST", number, f"/questions/{part(question)}/dismiss", version=version)
 
-    def take_back(self, number: str, message: str) -> PacketShown:
+    def take_back(self, number: str, message: str, *, version: int | None = None) -> PacketShown:
         """Take back what has not gone to the desk yet. Raises Refused (sent-before) for what has."""
-        return self._call("POST", number, f"/messages/{part(message)}/take-back")
+        return self._call("POST", number, f"/messages/{part(message)}/take-back", version=version)
 
-    def pass_on(self, number: str, message: str) -> PacketShown:
+    def pass_on(self, number: str, message: str, *, version: int | None = None) -> PacketShown:
         """Note that a message was said, written or entered at a desk that is reached by hand."""
-        return self._call("POST", number, f"/messages/{part(message)}/pass-on")
+        return self._call("POST", number, f"/messages/{part(message)}/pass-on", version=version)
 
     def change_severity(
-        self, number: str, level: str, text: str = "", *, case: str = ""
+        self, number: str, level: str, text: str = "", *, case: str = "", version: int | None = None
     ) -> PacketShown:
         """Ask for another severity. Raises Refused (duty) where nobody could meet what it obliges to."""
-        return self._act(number, "/severity", text, case, level=level)
+        return self._act(number, "/severity", text, case, level=level, version=version)
 
-    def escalate(self, number: str, text: str, *, step: int = 0, case: str = "") -> PacketShown:
+    def escalate(
+        self, number: str, text: str, *, step: int = 0, case: str = "", version: int | None = None
+    ) -> PacketShown:
         """Escalate by a rule of the desk's (from 0). Raises Refused (too-early) before it allows that."""
-        return self._act(number, "/escalate", text, case, step=step)
+        return self._act(number, "/escalate", text, case, step=step, version=version)
 
     def change_contact(
-        self, number: str, person: str, text: str = "", *, case: str = ""
+        self,
+        number: str,
+        person: str,
+        text: str = "",
+        *,
+        case: str = "",
+        version: int | None = None,
     ) -> PacketShown:
         """Name somebody else of the register (by key) to whom the desk shall speak."""
-        return self._act(number, "/contact", text, case, person=person)
+        return self._act(number, "/contact", text, case, person=person, version=version)
 
     def change_told(
-        self, number: str, people: Sequence[str], text: str = "", *, case: str = ""
+        self,
+        number: str,
+        people: Sequence[str],
+        text: str = "",
+        *,
+        case: str = "",
+        version: int | None = None,
     ) -> PacketShown:
         """Name all of the register (by key) whom the desk shall keep informed."""
-        return self._act(number, "/told", text, case, people=list(people))
+        return self._act(number, "/told", text, case, people=list(people), version=version)
 
-    def accept(self, number: str, text: str = "", *, case: str = "") -> PacketShown:
+    def accept(
+        self, number: str, text: str = "", *, case: str = "", version: int | None = None
+    ) -> PacketShown:
         """Accept the answer that the desk proposes. Raises Refused (no-answer) if there is none."""
-        return self._act(number, "/accept", text, case)
+        return self._act(number, "/accept", text, case, version=version)
 
-    def contest(self, number: str, text: str, *, case: str = "") -> PacketShown:
+    def contest(
+        self, number: str, text: str, *, case: str = "", version: int | None = None
+    ) -> PacketShown:
         """Say that the proposed answer does not solve it, and why."""
-        return self._act(number, "/contest", text, case)
+        return self._act(number, "/contest", text, case, version=version)
 
-    def rate(self, number: str, rating: int, text: str = "", *, case: str = "") -> PacketShown:
+    def rate(
+        self,
+        number: str,
+        rating: int,
+        text: str = "",
+        *,
+        case: str = "",
+        version: int | None = None,
+    ) -> PacketShown:
         """Rate the help from 1 (bad) to 5 (good)."""
-        return self._act(number, "/rate", text, case, rating=rating)
+        return self._act(number, "/rate", text, case, rating=rating, version=version)
 
-    def close(self, number: str, text: str = "", *, case: str = "") -> PacketShown:
+    def close(
+        self, number: str, text: str = "", *, case: str = "", version: int | None = None
+    ) -> PacketShown:
         """Ask the desk to close a case that needs no more help."""
-        return self._act(number, "/close", text, case)
+        return self._act(number, "/close", text, case, version=version)
 
-    def open_again(self, number: str, text: str = "", *, case: str = "") -> PacketShown:
+    def open_again(
+        self, number: str, text: str = "", *, case: str = "", version: int | None = None
+    ) -> PacketShown:
         """Ask the desk to reopen a settled case. Raises Refused (too-late) once the desk's time for that is over."""
-        return self._act(number, "/open-again", text, case)
+        return self._act(number, "/open-again", text, case, version=version)
 
-    def follow_up(self, number: str, title: str = "", note: str = "") -> PacketShown:
+    def follow_up(
+        self, number: str, title: str = "", note: str = "", *, version: int | None = None
+    ) -> PacketShown:
         """Create a follow-up to a packet that is over."""
-        return self._call("POST", number, "/follow-up", json={"title": title, "note": note})
+        return self._call(
+            "POST", number, "/follow-up", json={"title": title, "note": note}, version=version
+        )
 
-    def hand_over(self, number: str, to: str, note: str = "") -> PacketShown:
+    def hand_over(
+        self, number: str, to: str, note: str = "", *, version: int | None = None
+    ) -> PacketShown:
         """Give a packet into a colleague's care: `to` is the name of an account."""
-        return self._call("POST", number, "/hand-over", json={"to": to, "note": note})
+        return self._call(
+            "POST", number, "/hand-over", json={"to": to, "note": note}, version=version
+        )
 
-    def take_over(self, number: str) -> PacketShown:
+    def take_over(self, number: str, *, version: int | None = None) -> PacketShown:
         """Take over a packet."""
-        return self._call("POST", number, "/take-over")
+        return self._call("POST", number, "/take-over", version=version)
 
     def record_call(
         self,
@@ -145,10 +188,11 @@ class Following:
         spoke_to: str = "",
         asks: bool = False,
         case: str = "",
+        version: int | None = None,
     ) -> PacketShown:
         """Keep what was said on the telephone; with `asks` they wait for an answer."""
         more = {"at": _moment(at), "spoke_to": spoke_to, "asks": asks}
-        return self._act(number, "/calls", text, case, **more)
+        return self._act(number, "/calls", text, case, **more, version=version)
 
     def take_reply(
         self,
@@ -160,15 +204,20 @@ class Following:
         at: datetime | None = None,
         asks: bool | None = None,
         case: str = "",
+        version: int | None = None,
     ) -> PacketShown:
         """Take in what a desk said: a text, or a mail or paper as it came. The same thing counts once."""
         data = base64.b64encode(file.read_bytes()).decode() if file else ""
         more = {"data": data, "by": by, "at": _moment(at), "asks": asks}
-        return self._act(number, "/replies", text, case, **more)
+        return self._act(number, "/replies", text, case, **more, version=version)
 
-    def settle(self, number: str, *, cause: str = "", cure: str = "") -> PacketShown:
+    def settle(
+        self, number: str, *, cause: str = "", cure: str = "", version: int | None = None
+    ) -> PacketShown:
         """Say that it is over, where its desk never does; and what it was."""
-        return self._call("POST", number, "/settle", json={"cause": cause, "cure": cure})
+        return self._call(
+            "POST", number, "/settle", json={"cause": cause, "cure": cure}, version=version
+        )
 
     def hand_guide(self, number: str, by: str = "") -> HandGuide:
         """Guide for entering a packet by hand: the fields in the desk's order; `by` is one of its ways, such as
@@ -177,11 +226,20 @@ class Following:
         return self._wire.call(HandGuide, "GET", path, params={"by": by} if by else None)
 
     def tick_field(
-        self, number: str, field: str, *, done: bool = True, case: str = "", by: str = ""
+        self,
+        number: str,
+        field: str,
+        *,
+        done: bool = True,
+        case: str = "",
+        by: str = "",
+        version: int | None = None,
     ) -> HandGuide:
         """Note that a field (by its label) was entered, or was not; shows the guide of the way `by`."""
         body = {"field": field, "done": done, "case": case, "by": by}
-        return self._wire.call(HandGuide, "PUT", f"/packets/{part(number)}/hand/fields", json=body)
+        return self._wire.call(
+            HandGuide, "PUT", f"/packets/{part(number)}/hand/fields", json=body, version=version
+        )
 
     def enter_reference(
         self,
@@ -191,29 +249,37 @@ class Following:
         case: str = "",
         at: datetime | None = None,
         spoke_to: str = "",
+        version: int | None = None,
     ) -> PacketShown:
         """Keep the reference that the desk gave to a person. Raises Refused (reference-form) for a mistyped one."""
         body = {"reference": reference, "case": case, "at": _moment(at), "spoke_to": spoke_to}
-        return self._call("POST", number, "/reference", json=body)
+        return self._call("POST", number, "/reference", json=body, version=version)
 
-    def try_now(self, number: str) -> PacketShown:
+    def try_now(self, number: str, *, version: int | None = None) -> PacketShown:
         """Try at once what waits for its desk. Raises Refused (nothing-waits) where nothing does."""
-        return self._call("POST", number, "/try-now")
+        return self._call("POST", number, "/try-now", version=version)
 
-    def cancel(self, number: str) -> PacketShown:
+    def cancel(self, number: str, *, version: int | None = None) -> PacketShown:
         """Stop lodging while nothing of it can be with the desk. Raises Refused (may-be-there) after that."""
-        return self._call("POST", number, "/cancel")
+        return self._call("POST", number, "/cancel", version=version)
 
     def fetch_mail(self, number: str, message: str, target: Path) -> Path:
         """Write a desk's mail, as it came, to `target`."""
         return self._wire.save(f"/packets/{part(number)}/messages/{part(message)}/original", target)
 
     def grant_access(
-        self, number: str, who: str, what: str, until: datetime, *, asked: str = ""
+        self,
+        number: str,
+        who: str,
+        what: str,
+        until: datetime,
+        *,
+        asked: str = "",
+        version: int | None = None,
     ) -> PacketShown:
         """Note that somebody at the vendor may come into a system of ours, and until when."""
         body = {"who": who, "what": what, "until": _moment(until), "asked": asked}
-        return self._call("POST", number, "/access", json=body)
+        return self._call("POST", number, "/access", json=body, version=version)
 
     def end_access(self, access: str, how: str = "") -> PacketShown:
         """Note that access (by its id) has ended, and how."""
@@ -236,13 +302,14 @@ class Following:
         tracking: str = "",
         sent_on: date | None = None,
         due_on: date | None = None,
+        version: int | None = None,
     ) -> PacketShown:
         """Note something on its way `to_us` or `to_vendor`; `due_on` is until when it has to be there."""
         body = {
             "way": way, "what": what, "carrier": carrier, "tracking": tracking,
             "sent_on": sent_on and sent_on.isoformat(), "due_on": due_on and due_on.isoformat(),
         }  # fmt: skip
-        return self._call("POST", number, "/shipments", json=body)
+        return self._call("POST", number, "/shipments", json=body, version=version)
 
     def receive_shipment(self, shipment: str, on: date | None = None) -> PacketShown:
         """Note that a shipment (by its id) has arrived, today if not said when."""
@@ -251,25 +318,40 @@ class Following:
             PacketShown, "POST", f"/shipments/{part(shipment)}/arrived", json=body
         )
 
-    def swap_serial(self, number: str, serial: str, from_on: date | None = None) -> PacketShown:
+    def swap_serial(
+        self, number: str, serial: str, from_on: date | None = None, *, version: int | None = None
+    ) -> PacketShown:
         """Replace the packet's asset in the register by another serial; its cover moves with it."""
         body = {"serial": serial, "from_on": from_on and from_on.isoformat()}
-        return self._call("POST", number, "/swap", json=body)
+        return self._call("POST", number, "/swap", json=body, version=version)
 
     def fetch_file(self, number: str, file: str, target: Path) -> Path:
         """Write a file that the vendor sent (by name or id), as it came, to `target`."""
         return self._wire.save(f"/packets/{part(number)}/files/{part(file)}", target)
 
-    def store_with_asset(self, number: str, file: str, asset: str = "") -> PacketShown:
+    def store_with_asset(
+        self, number: str, file: str, asset: str = "", *, version: int | None = None
+    ) -> PacketShown:
         """Store a vendor's file with an asset, such as a patch; with the packet's own where none is named."""
-        return self._call("POST", number, f"/files/{part(file)}/asset", json={"asset": asset})
+        return self._call(
+            "POST", number, f"/files/{part(file)}/asset", json={"asset": asset}, version=version
+        )
 
     def files_of_asset(self, asset: str) -> list[VendorFileShown]:
         """Files of vendors that are stored with an asset (by id or serial), the newest first."""
         return self._wire.call(AssetFiles, "GET", f"/assets/{part(asset)}/files").items
 
-    def _act(self, number: str, tail: str, text: str, case: str, **more: Any) -> PacketShown:
-        return self._call("POST", number, tail, json={"text": text, "case": case, **more})
+    def _act(
+        self,
+        number: str,
+        tail: str,
+        text: str,
+        case: str,
+        version: int | None = None,
+        **more: Any,
+    ) -> PacketShown:
+        body = {"text": text, "case": case, **more}
+        return self._call("POST", number, tail, json=body, version=version)
 
     def _call(self, method: str, number: str, tail: str = "", **arguments: Any) -> PacketShown:
         return self._wire.call(PacketShown, method, f"/packets/{part(number)}{tail}", **arguments)

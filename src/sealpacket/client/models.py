@@ -652,6 +652,27 @@ class EscalationShown(FromService):
     after_hours: int
 
 
+class EventShown(FromService):
+    """
+    Something that somebody, or the service, has done. It is never changed, and no number is left out for good.
+    """
+
+    seq: Annotated[int, Field(description='Its number; the next one is larger.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    actor: Annotated[
+        str,
+        Field(description='The account that did it; “worker” is the service itself.'),
+    ]
+    action: Annotated[str, Field(description='The act, for example “packet sealed”.')]
+    subject: Annotated[
+        str,
+        Field(description='The record that it changed, for example “packet P-0142”.'),
+    ]
+    packet: Annotated[
+        str | None, Field(description='The number of the packet that it is about.')
+    ]
+
+
 class EvidenceShown(FromService):
     """
     Evidence that the desk wants, with the hours around the event. `exhibit` is the best match so far.
@@ -1726,6 +1747,10 @@ class SealShown(FromService):
     files: int
     octets: int
     bag_sha256: str
+    version: Annotated[
+        int | None,
+        Field(description='The version of the draft that was reviewed and sealed.'),
+    ] = None
 
 
 class SecretShown(FromService):
@@ -2635,6 +2660,15 @@ class EntitlementShown(FromService):
     replaced_on: date | None
 
 
+class EventPage(FromService):
+    """
+    Events, the oldest first.
+    """
+
+    items: list[EventShown]
+    next: Annotated[int, Field(description='Send it as `after` to get what follows.')]
+
+
 class Groups(FromService):
     """
     Assets that are likely the same, in groups.
@@ -2958,7 +2992,20 @@ class PacketBrief(FromService):
     need: str
     vendor: str | None
     asset: AssetBrief | None
-    reference: str | None
+    reference: Annotated[
+        str | None,
+        Field(description="The desk's reference, once it has taken the packet."),
+    ]
+    our_reference: Annotated[
+        str,
+        Field(
+            description='Its name in a system of ours, unique for good; empty without one.'
+        ),
+    ]
+    ticket: Annotated[str, Field(description='The number at our own service desk.')]
+    turn_since: Annotated[
+        AwareDatetime, Field(description="Since when it is this side's turn.")
+    ]
     status_text: str
     owner: Annotated[str, Field(description='The account that looks after it.')]
     created_at: AwareDatetime
@@ -3350,7 +3397,20 @@ class PacketShown(FromService):
     need: str
     vendor: str | None
     asset: AssetBrief | None
-    reference: str | None
+    reference: Annotated[
+        str | None,
+        Field(description="The desk's reference, once it has taken the packet."),
+    ]
+    our_reference: Annotated[
+        str,
+        Field(
+            description='Its name in a system of ours, unique for good; empty without one.'
+        ),
+    ]
+    ticket: Annotated[str, Field(description='The number at our own service desk.')]
+    turn_since: Annotated[
+        AwareDatetime, Field(description="Since when it is this side's turn.")
+    ]
     status_text: str
     owner: Annotated[str, Field(description='The account that looks after it.')]
     created_at: AwareDatetime
@@ -3435,7 +3495,6 @@ class PacketShown(FromService):
         ),
     ]
     kit_runs: list[KitRunShown]
-    ticket: Annotated[str, Field(description='The number at our own service desk.')]
     ticket_trouble: Annotated[
         str, Field(description='Why it could not be reported back; empty if it could.')
     ]

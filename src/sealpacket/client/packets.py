@@ -53,7 +53,7 @@ class PageBox(NamedTuple):
 
 
 class Packets(Following):
-    """From the note to the settled end."""
+    """From the note to the settled end. Acts take the `version` of the packet that you have read; see Following."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
@@ -67,13 +67,17 @@ class Packets(Following):
         asset: str | None = None,
         began_at: datetime | None = None,
         ticket: str = "",
+        our_reference: str = "",
         key: str | None = None,
     ) -> PacketShown:
         """Note what happened; `asset` by id or serial, `ticket` its number at our own service desk.
 
-        With `key` a repetition notes nothing new.
+        `our_reference` is its name in a system of yours, such as an alert: unique for good. Raises Refused
+        (reference-taken) with the `number` of the packet that has it. With `key` a repetition within a day notes
+        nothing new.
         """
         body = {"title": title, "note": note, "need": need, "asset": asset, "ticket": ticket}
+        body["our_reference"] = our_reference
         body["began_at"] = began_at.isoformat() if began_at else None
         return self._wire.call(PacketShown, "POST", "/packets", json=body, key=key)
 
@@ -90,11 +94,14 @@ class Packets(Following):
         *,
         at: datetime | None = None,
         exhibit: str = "",
+        version: int | None = None,
     ) -> TriedShown:
         """Note what was tried on a packet's thing, and what it showed."""
         body = {"step": step, "result": result, "exhibit": exhibit}
         body |= {"at": at.isoformat()} if at else {}
-        return self._wire.call(TriedShown, "POST", f"/packets/{part(number)}/tried", json=body)
+        return self._wire.call(
+            TriedShown, "POST", f"/packets/{part(number)}/tried", json=body, version=version
+        )
 
     def untry(self, ident: str) -> None:
         """Take back what was noted as tried."""
@@ -112,10 +119,12 @@ class Packets(Following):
         parameters = {key: value for key, value in query.items() if value}
         return self._wire.call(Similar, "GET", "/similar", params=parameters)
 
-    def end_as_solved(self, number: str, *, packet: str = "", article: str = "") -> PacketShown:
+    def end_as_solved(
+        self, number: str, *, packet: str = "", article: str = "", version: int | None = None
+    ) -> PacketShown:
         """End a draft that a packet or an article has solved."""
         body = {"packet": packet, "article": article}
-        return self._call("POST", number, "/solved", json=body)
+        return self._call("POST", number, "/solved", json=body, version=version)
 
     def replay(self, number: str) -> Replay:
         """The ruling of a sealed packet, made again from its stored inputs."""
@@ -126,13 +135,24 @@ class Packets(Following):
         *,
         life: str = "",
         turn: str = "",
+        need: str = "",
         asset: str = "",
+        vendor: str = "",
+        site: str = "",
+        owner: str = "",
+        ticket: str = "",
+        our_reference: str = "",
+        updated_since: datetime | None = None,
         query: str = "",
         most: int | None = None,
     ) -> list[PacketBrief]:
         """All packets, the newest first, or `most` of them."""
         found: list[PacketBrief] = []
-        query_of = {"life": life, "turn": turn, "asset": asset, "q": query}
+        query_of = {
+            "life": life, "turn": turn, "need": need, "asset": asset, "vendor": vendor, "site": site, "owner": owner,
+            "ticket": ticket, "our_reference": our_reference, "q": query,
+            "updated_since": updated_since and updated_since.astimezone().isoformat(),
+        }  # fmt: skip
         parameters: dict[str, Any] = {name: value for name, value in query_of.items() if value}
         while most is None or len(found) < most:
             parameters["limit"] = PAGE if most is None else min(most - len(found), PAGE)
@@ -157,31 +177,34 @@ class Packets(Following):
         serial: str = "",
         name: str = "",
         site: str = "",
+        version: int | None = None,
     ) -> PacketShown:
         """Make it about something that is not in the register, which is added with what is known of it."""
         body = {"vendor": vendor, "model": model, "serial": serial, "name": name, "site": site}
-        return self._call("POST", number, "/unlisted", json=body)
+        return self._call("POST", number, "/unlisted", json=body, version=version)
 
-    def answer(self, number: str, **answers: str | None) -> PacketShown:
+    def answer(
+        self, number: str, version: int | None = None, /, **answers: str | None
+    ) -> PacketShown:
         """Answer questions of the desk's; None goes back to what the register says."""
-        return self._call("PUT", number, "/answers", json={"answers": answers})
+        return self._call("PUT", number, "/answers", json={"answers": answers}, version=version)
 
     def letter(self, number: str) -> Letter:
         """The case as the desk will read it."""
         return self._wire.call(Letter, "GET", f"/packets/{part(number)}/letter")
 
-    def seal(self, number: str) -> PacketShown:
+    def seal(self, number: str, *, version: int | None = None) -> PacketShown:
         """Seal it. Raises Refused (code stops-left) while something stops it."""
-        return self._call("POST", number, "/seal")
+        return self._call("POST", number, "/seal", version=version)
 
-    def lodge(self, number: str) -> PacketShown:
+    def lodge(self, number: str, *, version: int | None = None) -> PacketShown:
         """Deliver it to its desk; `wait` for the reference."""
-        return self._call("POST", number, "/lodge")
+        return self._call("POST", number, "/lodge", version=version)
 
-    def follow(self, number: str, *, wait: bool = True) -> PacketShown:
+    def follow(self, number: str, *, wait: bool = True, version: int | None = None) -> PacketShown:
         """Ask the desk for the status now; the worker does it. Raises Refused (desk-away) if the desk cannot be
         reached."""
-        packet = self._call("POST", number, "/follow")
+        packet = self._call("POST", number, "/follow", version=version)
         if not wait:
             return packet
         packet = self.wait(number)
@@ -200,17 +223,17 @@ class Packets(Following):
         """The changes that the newer sheet would make to a draft. Raises Refused if there is no newer sheet."""
         return self._wire.call(SheetChanges, "GET", f"/packets/{part(number)}/sheet")
 
-    def bring_along(self, number: str) -> PacketShown:
+    def bring_along(self, number: str, *, version: int | None = None) -> PacketShown:
         """Bring a draft along to the newer sheet of its desk."""
-        return self._call("POST", number, "/sheet")
+        return self._call("POST", number, "/sheet", version=version)
 
-    def reopen(self, number: str) -> PacketShown:
+    def reopen(self, number: str, *, version: int | None = None) -> PacketShown:
         """Take it back to drafting."""
-        return self._call("POST", number, "/reopen")
+        return self._call("POST", number, "/reopen", version=version)
 
-    def withdraw(self, number: str, reason: str) -> PacketShown:
+    def withdraw(self, number: str, reason: str, *, version: int | None = None) -> PacketShown:
         """Give it up."""
-        return self._call("POST", number, "/withdraw", json={"reason": reason})
+        return self._call("POST", number, "/withdraw", json={"reason": reason}, version=version)
 
     def fetch_bag(self, number: str, target: Path) -> Path:
         """Write the sealed bag to `target`, whole or not at all."""
@@ -246,7 +269,7 @@ def busy(packet: PacketShown) -> bool:
 
 
 class Exhibits:
-    """Evidence of a packet."""
+    """Evidence of a packet. Acts take the `version` of the packet that you have read."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
@@ -276,23 +299,30 @@ class Exhibits:
             headers={"Content-Type": "application/octet-stream", "Content-Length": str(size)},
         )
 
-    def attach(self, number: str, source: str, name: str) -> ExhibitShown:
+    def attach(
+        self, number: str, source: str, name: str, *, version: int | None = None
+    ) -> ExhibitShown:
         """Attach an exhibit of the packet `source` without copying it; it is redacted again for this packet."""
         body = {"packet": source, "name": name}
-        return self._wire.call(ExhibitShown, "POST", f"/packets/{part(number)}/attached", json=body)
+        return self._wire.call(
+            ExhibitShown, "POST", f"/packets/{part(number)}/attached", json=body, version=version
+        )
 
-    def delete_originals(self, number: str, reason: str) -> OriginalsDeleted:
+    def delete_originals(
+        self, number: str, reason: str, *, version: int | None = None
+    ) -> OriginalsDeleted:
         """Delete the originals of a packet that is over, for good; the sealed bag stays."""
         return self._wire.call(
             OriginalsDeleted,
             "POST",
             f"/packets/{part(number)}/originals/delete",
             json={"reason": reason},
+            version=version,
         )
 
-    def remove(self, number: str, name: str) -> None:
+    def remove(self, number: str, name: str, *, version: int | None = None) -> None:
         """Take an exhibit out."""
-        self._wire.call(Done, "DELETE", self._path(number, name))
+        self._wire.call(Done, "DELETE", self._path(number, name), version=version)
 
     def review(
         self,
@@ -327,10 +357,14 @@ class Exhibits:
             Summary, "GET", f"{self._path(number, name)}/summary", params=parameters
         )
 
-    def cut(self, number: str, name: str, start: datetime, end: datetime) -> ExhibitShown:
+    def cut(
+        self, number: str, name: str, start: datetime, end: datetime, *, version: int | None = None
+    ) -> ExhibitShown:
         """Keep only the lines of a log between two moments; it is redacted again."""
         body = {"start": start.isoformat(), "end": end.isoformat()}
-        return self._wire.call(ExhibitShown, "POST", f"{self._path(number, name)}/cut", json=body)
+        return self._wire.call(
+            ExhibitShown, "POST", f"{self._path(number, name)}/cut", json=body, version=version
+        )
 
     def values(
         self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200
@@ -352,18 +386,26 @@ class Exhibits:
         ).content
 
     def draw_boxes(
-        self, number: str, name: str, boxes: Sequence[PageBox], *, reason: str
+        self,
+        number: str,
+        name: str,
+        boxes: Sequence[PageBox],
+        *,
+        reason: str,
+        version: int | None = None,
     ) -> list[DrawnBoxShown]:
         """Cover stretches of pages; the exhibit is redacted again."""
         body = {"boxes": [box._asdict() for box in boxes], "reason": reason}
         return self._wire.call(
-            DrawnBoxes, "POST", f"{self._path(number, name)}/boxes", json=body
+            DrawnBoxes, "POST", f"{self._path(number, name)}/boxes", json=body, version=version
         ).drawn
 
-    def rub_out_box(self, number: str, name: str, ident: str) -> list[DrawnBoxShown]:
+    def rub_out_box(
+        self, number: str, name: str, ident: str, *, version: int | None = None
+    ) -> list[DrawnBoxShown]:
         """Take a drawn box back."""
         return self._wire.call(
-            DrawnBoxes, "DELETE", f"{self._path(number, name)}/boxes/{part(ident)}"
+            DrawnBoxes, "DELETE", f"{self._path(number, name)}/boxes/{part(ident)}", version=version
         ).drawn
 
     def decisions(self, number: str) -> list[DecisionShown]:
@@ -379,6 +421,7 @@ class Exhibits:
         *,
         reason: str,
         as_term: bool = False,
+        version: int | None = None,
     ) -> list[DecisionShown]:
         """Keep or mask a value, or without one a whole kind, everywhere in a packet; it is redacted again."""
         body = {
@@ -389,33 +432,49 @@ class Exhibits:
             "as_term": as_term,
         }
         return self._wire.call(
-            Decisions, "POST", f"/packets/{part(number)}/decisions", json=body
+            Decisions, "POST", f"/packets/{part(number)}/decisions", json=body, version=version
         ).decisions
 
-    def open_legend(self, number: str, *, reason: str) -> LegendShown:
+    def open_legend(self, number: str, *, reason: str, version: int | None = None) -> LegendShown:
         """Show the originals of placeholders, and the messages in clear; the custody log records it with the reason."""
         return self._wire.call(
-            LegendShown, "POST", f"/packets/{part(number)}/legend", json={"reason": reason}
+            LegendShown,
+            "POST",
+            f"/packets/{part(number)}/legend",
+            json={"reason": reason},
+            version=version,
         )
 
-    def destroy_legend(self, number: str) -> LegendDestroyed:
+    def destroy_legend(self, number: str, *, version: int | None = None) -> LegendDestroyed:
         """Destroy the legend of a settled packet, now. Nobody can read its placeholders any more."""
-        return self._wire.call(LegendDestroyed, "DELETE", f"/packets/{part(number)}/legend")
+        return self._wire.call(
+            LegendDestroyed, "DELETE", f"/packets/{part(number)}/legend", version=version
+        )
 
-    def undo_decision(self, number: str, ident: str) -> list[DecisionShown]:
+    def undo_decision(
+        self, number: str, ident: str, *, version: int | None = None
+    ) -> list[DecisionShown]:
         """Take a decision back."""
         return self._wire.call(
-            Decisions, "DELETE", f"/packets/{part(number)}/decisions/{part(ident)}"
+            Decisions, "DELETE", f"/packets/{part(number)}/decisions/{part(ident)}", version=version
         ).decisions
 
-    def redact(self, number: str, name: str) -> ExhibitShown:
+    def redact(self, number: str, name: str, *, version: int | None = None) -> ExhibitShown:
         """Redact an exhibit again with the current register."""
-        return self._wire.call(ExhibitShown, "POST", f"{self._path(number, name)}/redact")
+        return self._wire.call(
+            ExhibitShown, "POST", f"{self._path(number, name)}/redact", version=version
+        )
 
-    def release(self, number: str, name: str, reason: str) -> ExhibitShown:
+    def release(
+        self, number: str, name: str, reason: str, *, version: int | None = None
+    ) -> ExhibitShown:
         """Let a held exhibit go out as it is."""
         return self._wire.call(
-            ExhibitShown, "POST", f"{self._path(number, name)}/release", json={"reason": reason}
+            ExhibitShown,
+            "POST",
+            f"{self._path(number, name)}/release",
+            json={"reason": reason},
+            version=version,
         )
 
     def fetch_outgoing(self, number: str, name: str, target: Path) -> Path:

@@ -58,6 +58,10 @@ class ProgramContext(_Part):
     ticket: Annotated[str, StringConstraints(strip_whitespace=True, max_length=60)] = Field(
         "", description="The number at our own service desk, if there is one already."
     )
+    our_reference: Annotated[str, StringConstraints(strip_whitespace=True, max_length=120)] = Field(
+        "",
+        description="Its name in the program, such as an alert's id. Each makes one packet only.",
+    )
     note: Annotated[str, StringConstraints(max_length=20_000)] = Field(
         "", description="A comment of the user."
     )

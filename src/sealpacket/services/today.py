@@ -12,10 +12,10 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.life import Life, Turn
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import briefs
-from sealpacket.services.packets.draft.drafts import matching
 from sealpacket.services.packets.follow import access, shipments, tray
 from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
 from sealpacket.services.packets.inbound_mail import poll
+from sealpacket.services.packets.listing import matching
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.packets.standing import stops_of

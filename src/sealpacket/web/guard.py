@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hmac
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any, TypeVar
 
 import flask
@@ -12,6 +13,7 @@ from flask import Flask, g, request
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import NotAllowed, NotSignedIn
 from sealpacket.services import sign_in
+from sealpacket.web.preconditions import seen_version
 
 COOKIE = "sealpacket_session"
 CSRF_HEADER = "X-CSRF-Token"
@@ -41,9 +43,9 @@ def current_app() -> AppContext:
 
 
 def actor() -> Actor:
-    """Who is calling."""
+    """Who is calling, with the version that they have read."""
     who: Actor = g.actor
-    return who
+    return replace(who, seen=seen_version())
 
 
 def add_guard(app: Flask) -> None:

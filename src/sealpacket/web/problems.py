@@ -42,7 +42,10 @@ def cached_schema(model: Model) -> Model:
 
 @cached_schema
 class Problem(BaseModel):
-    """Problem details (RFC 9457): `code` is stable, `detail` is a sentence, `remedy` says what to do."""
+    """Problem details (RFC 9457): `code` is stable, `detail` is a sentence, `remedy` says what to do.
+
+    `field` names what is wrong, `stops` are the codes of checks, `number` is the packet that stands in the way.
+    """
 
     type: str
     title: str
@@ -52,6 +55,7 @@ class Problem(BaseModel):
     remedy: str
     field: str | None = None
     stops: list[str] | None = None
+    number: str | None = None
 
 
 def answer(error: errors.ProblemError) -> Response:

@@ -61,6 +61,18 @@ def reference(app: OpenAPI) -> dict[str, Any]:
             "required": False,
             "schema": {"type": "string", "maxLength": LONGEST_KEY},
             "description": "A repeated request with the same key is not done again; it gets the same answer for a day.",
+        },
+        "IfMatch": _if_match(
+            "The change is refused with 412 if the packet has changed since.", False
+        ),
+        "IfMatchNeeded": _if_match(
+            "The change is refused with 412 if the record has changed since.", True
+        ),
+    }
+    document["components"]["headers"] = {
+        "ETag": {
+            "description": "Version of the record and a hash of the answer; send it back as If-Match or If-None-Match.",
+            "schema": {"type": "string"},
         }
     }
     document["components"]["responses"] = {
@@ -75,6 +87,16 @@ def reference(app: OpenAPI) -> dict[str, Any]:
                     operations[method.lower()], method, rule.rule, app.view_functions[rule.endpoint]
                 )
     return document
+
+
+def _if_match(effect: str, required: bool) -> dict[str, Any]:
+    return {
+        "name": "If-Match",
+        "in": "header",
+        "required": required,
+        "schema": {"type": "string"},
+        "description": f"The ETag that the caller has read. {effect}",
+    }
 
 
 def _problem(description: str) -> dict[str, Any]:
@@ -92,7 +114,19 @@ def _complete(operation: dict[str, Any], method: str, path: str, view: Callable[
         operation.setdefault("parameters", []).append(
             {"$ref": "#/components/parameters/IdempotencyKey"}
         )
+    source = inspect.getsource(inner)
+    if "read_version()" in source:
+        operation.setdefault("parameters", []).append(
+            {"$ref": "#/components/parameters/IfMatchNeeded"}
+        )
+    elif _acts_on_a_packet(method, path):
+        operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/IfMatch"})
     good = {code: said for code, said in operation["responses"].items() if code[0] in "23"}
+    if "with_etag(" in source:
+        for answer in good.values():
+            answer["headers"] = {"ETag": {"$ref": "#/components/headers/ETag"}}
+        if method == "GET":
+            good["304"] = {"description": "The caller has this version already (If-None-Match)."}
     problems = {
         status: {"$ref": f"#/components/responses/Problem{status}"}
         for status in sorted(_statuses(operation, method, path, inner, roles))
@@ -123,6 +157,10 @@ def _service_functions(view: Callable[..., Any]) -> list[Callable[..., Any]]:
         if callable(function) and function not in found:
             found.append(function)
     return found
+
+
+def _acts_on_a_packet(method: str, path: str) -> bool:
+    return method not in ("GET", "HEAD") and "/packets/<number>" in path
 
 
 def _refusals(method: str, roles: tuple[str, ...]) -> set[str]:
@@ -158,7 +196,7 @@ def _statuses(
         found.add("409")  # a part of a record may not be there in its present state
     if "requestBody" in operation:
         found |= {"400", "408", "413"}
-    if "read_version(" in source or "body.number" in source:
+    if "read_version(" in source or "body.number" in source or _acts_on_a_packet(method, path):
         found.add("412")
     if "read_version()" in source:
         found.add("428")

@@ -61,7 +61,10 @@ class PacketAct:
 def packet_act(
     app: AppContext, actor: Actor, action: str, number: str, **detail: Any
 ) -> Iterator[PacketAct]:
-    """Act on the packet of that number. Raises NotFound if there is none; any error undoes the act whole."""
+    """Act on the packet of that number; any error undoes the act whole.
+
+    Raises NotFound if there is none, Stale if the actor has seen another version of it.
+    """
     with _begun(app, actor, action, number, detail) as act:
         yield act
         act.shown = show(app, act.session, act.packet)
@@ -80,19 +83,14 @@ def _begun(
 
 @contextmanager
 def draft_act(
-    app: AppContext,
-    actor: Actor,
-    action: str,
-    number: str,
-    version: int | None = None,
-    **detail: Any,
+    app: AppContext, actor: Actor, action: str, number: str, **detail: Any
 ) -> Iterator[PacketAct]:
-    """Act on a draft that was read at `version`; its exhibits are redacted again if other values are masked after it.
+    """Act on a draft; its exhibits are redacted again if other values are masked after it.
 
-    Raises Conflict for a packet that is a draft no more, Stale if it was changed since it was read.
+    Raises Conflict for a packet that is a draft no more, Stale if the actor has seen another version of it.
     """
     with _begun(app, actor, action, number, detail) as act:
-        workbench.need_draft(act.packet, version)
+        workbench.need_draft(act.packet)
         act.bench = workbench.answered(act.session, act.packet)
         before = _masking(act.bench, typed_text.kept_originals(app, act.packet))
         yield act

@@ -268,4 +268,4 @@ def _fill(app: AppContext, number: str, answers: dict[str, str]) -> None:
             given[one.id] = text
     if given:
         with suppress(Invalid, Conflict):
-            drafts.answer(app, WORKER, number, given, None)
+            drafts.answer(app, WORKER, number, given)

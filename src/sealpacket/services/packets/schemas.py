@@ -76,7 +76,12 @@ class PacketBrief(BaseModel):
     need: str
     vendor: str | None
     asset: AssetBrief | None
-    reference: str | None
+    reference: str | None = Field(description="The desk's reference, once it has taken the packet.")
+    our_reference: str = Field(
+        description="Its name in a system of ours, unique for good; empty without one."
+    )
+    ticket: str = Field(description="The number at our own service desk.")
+    turn_since: datetime = Field(description="Since when it is this side's turn.")
     status_text: str
     owner: str = Field(description="The account that looks after it.")
     created_at: datetime
@@ -246,6 +251,9 @@ class SealShown(BaseModel):
     files: int
     octets: int
     bag_sha256: str
+    version: int | None = Field(
+        None, description="The version of the draft that was reviewed and sealed."
+    )
 
 
 class RefusalShown(BaseModel):
@@ -327,7 +335,6 @@ class PacketShown(PacketBrief):
         description="How it came to the one who looks after it, if a colleague handed it over."
     )
     kit_runs: list[KitRunShown]
-    ticket: str = Field(description="The number at our own service desk.")
     ticket_trouble: str = Field(description="Why it could not be reported back; empty if it could.")
     context: dict[str, Any] | None = Field(description="The context that a program reported.")
 

@@ -131,7 +131,6 @@ def show(bench: Workbench) -> PacketShown:
         cure=packet.cure,
         handed=packet.handed,
         kit_runs=runs,
-        ticket=packet.ticket.number if packet.ticket else "",
         ticket_trouble=packet.ticket.trouble if packet.ticket else "",
         context=packet.context,
     )

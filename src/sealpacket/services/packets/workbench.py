@@ -11,7 +11,7 @@ from sqlalchemy import exists, func, inspect, select
 from sqlalchemy.orm import Session, joinedload
 from sqlalchemy.orm.attributes import set_committed_value
 
-from sealpacket.app.context import AppContext
+from sealpacket.app.context import SEEN, AppContext
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Stale
 from sealpacket.core.evidence.completeness import Expected
@@ -46,6 +46,7 @@ from sealpacket.store.models import (
     RedactionDecision,
     Shipment,
     VendorLogin,
+    note_lock,
 )
 from sealpacket.store.register_cache import of_register
 
@@ -78,7 +79,10 @@ _HAS = {
 
 
 def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
-    """The packet of that number. With `lock`, others wait until this transaction is through. Raises NotFound."""
+    """The packet of that number. With `lock`, others wait until this transaction is through.
+
+    Raises NotFound; with `lock` also Stale, if the packet has moved on from the version that the actor has seen.
+    """
     named = Packet.number == number.upper()
     if lock:  # by itself: what is joined to a locked row is read as it was before the wait
         session.execute(select(Packet.id).where(named).with_for_update())
@@ -90,7 +94,19 @@ def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
     for name, any_there in zip(_HAS, has, strict=True):
         if not any_there and name in inspect(packet).unloaded:
             set_committed_value(packet, name, [])
+    if lock:
+        note_lock(session, packet)
+        need_version(packet, session.info.pop(SEEN, None))
     return cast(Packet, packet)
+
+
+def need_version(packet: Packet, seen: int | None) -> None:
+    """Raise Stale if the packet is not at the version that was seen; None fits any."""
+    if seen is not None and packet.version != seen:
+        raise Stale(
+            f"{packet.number} has been changed since you read it: you saw version {seen}, it is at {packet.version}.",
+            "Read it again, look at what has changed, then repeat your act on the new version.",
+        )
 
 
 def sheet_of(packet: Packet) -> Sheet:
@@ -133,23 +149,18 @@ def is_changeable(exhibit: Exhibit) -> bool:
     return exhibit.packet.life in OPEN and exhibit.later and exhibit.message_id is None
 
 
-def in_draft(session: Session, number: str, version: int | None = None) -> Packet:
+def in_draft(session: Session, number: str) -> Packet:
     """The packet, locked, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
-    return need_draft(find_packet(session, number, lock=True), version)
+    return need_draft(find_packet(session, number, lock=True))
 
 
-def need_draft(packet: Packet, version: int | None = None) -> Packet:
-    """The packet, if it may still be changed. Raises Conflict if not, Stale if `version` is not its own."""
+def need_draft(packet: Packet) -> Packet:
+    """The packet, if it may still be changed. Raises Conflict if not."""
     if packet.life != Life.DRAFTING:
         raise Conflict(
             f"{packet.number} is {packet.life}; only a draft can be changed.",
             BACK_TO_DRAFTING,
             code="not-drafting",
-        )
-    if version is not None and packet.version != version:
-        raise Stale(
-            f"{packet.number} has been changed since you read it.",
-            "Read it again; your change is not lost, repeat it on the new version.",
         )
     return packet
 

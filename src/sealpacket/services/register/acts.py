@@ -65,11 +65,18 @@ def change(
 ) -> dict[str, Any]:
     """Change some fields of a record that was read at `version`. Raises Stale if it has changed since.
 
+    A change without effect makes no version and no entry.
+
     An asset that changes its site or status moves there today: where it was before stays known (see dated.move).
     """
     with app.transaction(actor, f"{kind.name} changed", kind.name) as tx:
         row = in_version(tx.session, kind, handle, version)
+        before = kind.show(row)
         rewrite(app, tx.session, kind, row, changes)
+        tx.session.refresh(row)
+        if row.version == version:
+            tx.audited = False
+            return before
         tx.detail = {"fields": sorted(changes)}
         return noted(tx, actor, kind, row, "changed")
 

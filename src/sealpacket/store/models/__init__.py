@@ -24,6 +24,7 @@ from sealpacket.store.models.packet_parts import (
     PacketStanding,
     PacketTicket,
 )
+from sealpacket.store.models.packet_versions import note_lock
 from sealpacket.store.models.packets import (
     AccessGrant,
     Asked,
@@ -125,4 +126,5 @@ __all__ = [
     "VendorFile",
     "VendorLogin",
     "View",
+    "note_lock",
 ]

@@ -21,7 +21,7 @@ from sqlalchemy import (
     func,
 )
 from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
-from sqlalchemy.orm import Mapped, Session, mapped_column, relationship
+from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.core.life import (
     AT_DESK,
@@ -59,7 +59,8 @@ class Packet(Recorded, Base):
     looks after it, `handed` who gave it to them, when, and with which words, `follows` the packet that it takes up
     again; `cause` and `cure` are what was found in the end.
 
-    Its life and the state of its delivery change by `advance` alone.
+    Its life and the state of its delivery change by `advance` alone. `turn_since` is when `turn` changed last.
+    `our_reference` names it in a system of ours.
     """
 
     __tablename__ = "packet"
@@ -69,6 +70,8 @@ class Packet(Recorded, Base):
     need: Mapped[str] = mapped_column(default="fault")
     life: Mapped[Life] = mapped_column(default=Life.DRAFTING)
     turn: Mapped[Turn] = mapped_column(default=Turn.OURS)
+    turn_since: Mapped[datetime] = mapped_column(default=now, server_default=func.now())
+    our_reference: Mapped[str | None] = mapped_column(unique=True)
     noted_by: Mapped[str]
     asset_id: Mapped[str | None] = mapped_column(ForeignKey("asset.id"), index=True)
     login_id: Mapped[str | None] = mapped_column(ForeignKey("vendor_login.id"))
@@ -150,6 +153,7 @@ class Packet(Recorded, Base):
             name="sealed_has_bag",
         ),
         Index("ix_packet_list", "created_at", "id"),
+        Index("ix_packet_updated_at", "updated_at"),
         Index("ix_packet_words", "words", postgresql_using="gin"),
         Index("ix_packet_codes", "codes", postgresql_using="gin"),
     )
@@ -216,13 +220,10 @@ class Packet(Recorded, Base):
                 self.delivery.stop_trying()
 
 
-@event.listens_for(Session, "before_flush")
-def _renew_versions(session: Session, *_: Any) -> None:
-    """Give a packet a new version when its delivery, its following or its legend has changed."""
-    for one in session.dirty:
-        part = isinstance(one, PacketDelivery | PacketFollowing | PacketLegend)
-        if part and session.is_modified(one):
-            session.get_one(Packet, one.packet_id).updated_at = now()
+@event.listens_for(Packet.turn, "set")
+def _note_turn(packet: Packet, turn: Turn, before: Any, _initiator: Any) -> None:
+    if turn != before and isinstance(before, Turn):
+        packet.turn_since = now()
 
 
 class PacketCase(Base):

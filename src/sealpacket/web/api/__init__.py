@@ -9,6 +9,7 @@ from sealpacket.web.api import (
     coverage,
     custody,
     desks,
+    events,
     exhibits,
     following,
     intake,
@@ -46,6 +47,7 @@ _MODULES = (
     known_issues,
     overview,
     custody,
+    events,
 )
 
 

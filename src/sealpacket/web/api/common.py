@@ -17,7 +17,7 @@ from sealpacket.core.controls import one_line
 from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.web import reference
 from sealpacket.web.bodies import expect_upload
-from sealpacket.web.problems import problem
+from sealpacket.web.preconditions import with_version
 
 PREFIX = "/api/v1"
 _BLOCK = 1 << 18
@@ -136,31 +136,4 @@ def with_etag(body: Versioned | dict[str, Any], status: int = 200) -> Response:
     """A record with its version as ETag."""
     response: Response = jsonify(body)
     response.status_code = status
-    version = body["version"] if isinstance(body, dict) else body.version
-    response.headers["ETag"] = f'"{version}"'
-    return response
-
-
-def read_version(*, optional: bool = False) -> int:
-    """The version from If-Match. Raises Invalid if it is malformed; aborts with 428 if it is missing."""
-    header = request.headers.get("If-Match", "")
-    if not header and optional:
-        return 0
-    if not header:
-        from flask import abort
-
-        abort(
-            problem(
-                428,
-                "version-missing",
-                "Say which version you changed",
-                "The change came without If-Match.",
-                "Read the record first and send its ETag as If-Match.",
-            )
-        )
-    match = re.fullmatch(r'(?:W/)?"(\d{1,9})"', header)
-    if match is None:
-        raise Invalid(
-            "If-Match is not an ETag of ours.", "Send the ETag unchanged.", code="bad-etag"
-        )
-    return int(match[1])
+    return with_version(response, body["version"] if isinstance(body, dict) else body.version)

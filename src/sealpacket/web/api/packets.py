@@ -5,15 +5,16 @@ from typing import Any
 
 from flask import Response, request
 from flask_openapi3 import OpenAPI
-from pydantic import BaseModel, Field
+from pydantic import AwareDatetime, BaseModel, Field
 
 from sealpacket.core.context import ProgramContext
 from sealpacket.core.coverage import Need
 from sealpacket.core.life import Life, Turn
-from sealpacket.services.packets import asset_context, tried
+from sealpacket.services.packets import asset_context, listing, tried
 from sealpacket.services.packets.asset_context import ThingContext, TriedShown
 from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
 from sealpacket.services.packets.follow import cases, webhooks
+from sealpacket.services.packets.listing import Which
 from sealpacket.services.packets.lodge import deliveries, waiting
 from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges
 from sealpacket.services.packets.seal import seals
@@ -25,12 +26,12 @@ from sealpacket.web.api.common import (
     OneLine,
     Strict,
     make_blueprint,
-    read_version,
     with_etag,
 )
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.preconditions import read_version
 from sealpacket.web.problems import cached_schema
 
 api = make_blueprint(
@@ -53,6 +54,11 @@ class Note(Strict):
         "",
         max_length=60,
         description="Its number at our own service desk, to which its status is reported.",
+    )
+    our_reference: OneLine = Field(
+        "",
+        max_length=120,
+        description="Its name in a system of ours, such as an alert. No other packet ever gets the same one.",
     )
 
 
@@ -88,10 +94,21 @@ class Reason(Strict):
 class PacketQuery(ListQuery):
     """Narrow the list of packets."""
 
-    life: Life | None = None
-    turn: Turn | None = None
+    life: Life | None = Field(None, description="The state of the packet.")
+    turn: Turn | None = Field(None, description="Whose turn it is.")
+    need: Need | None = Field(None, description="The kind of need.")
     asset: str = Field("", max_length=300, description="An asset's id or serial.")
-    q: str = Field("", max_length=200)
+    vendor: str = Field("", max_length=300, description="A vendor's key.")
+    site: str = Field("", max_length=300, description="A site's key.")
+    owner: str = Field("", max_length=60, description="The account that looks after it.")
+    ticket: str = Field("", max_length=60, description="Its number at our own service desk.")
+    our_reference: str = Field("", max_length=120, description="Its name in a system of ours.")
+    updated_since: AwareDatetime | None = Field(
+        None, description="Changed at this moment or later (RFC 3339, with an offset)."
+    )
+    q: str = Field(
+        "", max_length=200, description="Words in number, title, note, ticket or a reference."
+    )
 
 
 class PacketPage(BaseModel):
@@ -104,14 +121,9 @@ class PacketPage(BaseModel):
 @api.get("/packets", summary="List packets", responses={200: PacketPage})
 @requires_role(ANY_ROLE)
 def list_packets(query: PacketQuery) -> dict[str, Any]:
-    page = drafts.listed(
-        current_app(),
-        life=query.life,
-        turn=query.turn,
-        asset=query.asset,
-        query=query.q,
-        limit=query.limit,
-        cursor=query.cursor,
+    given = query.model_dump(exclude={"limit", "cursor", "q"})
+    page = listing.listed(
+        current_app(), which=Which(**given, query=query.q), limit=query.limit, cursor=query.cursor
     )
     return {"items": page.items, "next": page.next}
 
@@ -129,6 +141,7 @@ def note_packet(body: Note) -> Response:
         asset=body.asset,
         began_at=body.began_at,
         ticket=body.ticket,
+        our_reference=body.our_reference,
     )
     return with_etag(noted, 201)
 
@@ -202,10 +215,9 @@ def get_packet(path: Number) -> Response:
 @api.patch("/packets/<number>", summary="Change a draft", responses={200: PacketShown})
 @requires_role("preparer")
 def change_packet(path: Number, body: PacketChange) -> Response:
+    read_version()
     changes = body.model_dump(exclude_unset=True)
-    return with_etag(
-        drafts.change(current_app(), actor(), path.number.upper(), changes, read_version())
-    )
+    return with_etag(drafts.change(current_app(), actor(), path.number.upper(), changes))
 
 
 class Unlisted(Strict):
@@ -237,10 +249,7 @@ def name_unlisted(path: Number, body: Unlisted) -> Response:
 )
 @requires_role("preparer")
 def answer_questions(path: Number, body: Answers) -> Response:
-    version = read_version(optional=True) or None
-    return with_etag(
-        drafts.answer(current_app(), actor(), path.number.upper(), body.answers, version)
-    )
+    return with_etag(drafts.answer(current_app(), actor(), path.number.upper(), body.answers))
 
 
 @api.get(
@@ -261,8 +270,7 @@ def get_letter(path: Number) -> Letter:
 @requires_role("releaser")
 @idempotent
 def seal_packet(path: Number) -> Response:
-    version = read_version(optional=True) or None
-    return with_etag(seals.seal(current_app(), actor(), path.number.upper(), version))
+    return with_etag(seals.seal(current_app(), actor(), path.number.upper()))
 
 
 @api.get("/packets/<number>/bag", summary="Get the sealed bag, a zip", responses={200: None})
@@ -336,10 +344,7 @@ def sheet_changes(path: Number) -> SheetChanges:
 @requires_role("preparer")
 @idempotent
 def bring_along(path: Number) -> Response:
-    version = read_version(optional=True) or None
-    return with_etag(
-        sheet_updates.bring_along(current_app(), actor(), path.number.upper(), version)
-    )
+    return with_etag(sheet_updates.bring_along(current_app(), actor(), path.number.upper()))
 
 
 @api.post(

@@ -28,12 +28,12 @@ from sealpacket.web.api.common import (
     ListQuery,
     Strict,
     make_blueprint,
-    read_version,
     with_etag,
 )
 from sealpacket.web.api.order_documents import Passcodes
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.preconditions import read_version
 
 api = make_blueprint(
     "register",

@@ -15,6 +15,10 @@ import h11
 Wsgi = Callable[..., Iterable[bytes]]
 Headers = list[tuple[str, str]]
 
+ASK_AGAIN = "Sealpacket-Ask-Again"
+"""Header by which the application answers that there is nothing yet: the request waits in the event loop, without a
+thread, and is put to it again when something has happened. Its value: the maximum number of seconds, a space, and the
+number of the last event that it has seen."""
 BATCH = 256 << 10
 """Bytes of an answer after which its thread waits until they are sent."""
 
@@ -24,6 +28,13 @@ class Blocks(FileWrapper):
 
     def __init__(self, file: BinaryIO, _size: int = 0) -> None:
         super().__init__(file, BATCH)
+
+
+def asks_again(batch: Batch) -> tuple[int, int] | None:
+    """For how many seconds to ask again, and the last event that the application has seen; None for a final answer."""
+    value = next((value for name, value in batch.headers if name == ASK_AGAIN), "")
+    seconds, _, seen = value.partition(" ")
+    return (int(seconds), int(seen)) if value else None
 
 
 @dataclass

@@ -18,7 +18,14 @@ from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.web.bodies import SlowBody
 from sealpacket.web.serving import refusals
-from sealpacket.web.serving.application import Batch, Wsgi, call, environ_of
+from sealpacket.web.serving.application import (
+    ASK_AGAIN,
+    Batch,
+    Wsgi,
+    asks_again,
+    call,
+    environ_of,
+)
 from sealpacket.web.serving.refusals import Refusal
 
 LARGEST_HEAD = 64 << 10
@@ -42,6 +49,8 @@ MOST_DRAINED = 4 << 20
 
 log = structlog.get_logger()
 
+_OURS = ("date", ASK_AGAIN.lower())
+"""Headers of the application that are not passed on."""
 _ANYBODY = re.compile(rb"/(?:hooks/|api/v1/(?:sign-in|tokens)(?:\?|$))")
 """Where anybody may call."""
 _STATIC = re.compile(rb"/static/[A-Za-z0-9._-]{1,120}")
@@ -65,6 +74,9 @@ class Process(Protocol):
 
     async def file(self, path: str) -> Batch | None:
         """The public answer for a file of the console; None if there is none."""
+
+    async def news(self, after: int) -> None:
+        """Wait until there is an event after the one of that number."""
 
 
 class _Gone(Exception):
@@ -228,6 +240,24 @@ class Connection:
 
     async def _run(self, body: BinaryIO, threads: Executor) -> None:
         """Have a thread run the application, and send its answer."""
+        last = await self._called(body, threads)
+        until: float | None = None
+        while (again := asks_again(last)) is not None:
+            seconds, seen = again
+            until = until or self._loop.time() + seconds
+            self.is_gathering = True
+            try:
+                async with asyncio.timeout_at(until):
+                    await self._process.news(seen)
+            except TimeoutError:
+                break
+            finally:
+                self.is_gathering = False
+            last = await self._called(body, threads)
+        await self._end(last)
+
+    async def _called(self, body: BinaryIO, threads: Executor) -> Batch:
+        """Call the application in a thread. Returns what is left to send of its answer."""
         try:
             environ = environ_of(self._request, body, self._client)
         except ValueError as error:
@@ -240,7 +270,7 @@ class Connection:
                 raise _Gone(str(error)) from error
 
         try:
-            last = await self._loop.run_in_executor(
+            return await self._loop.run_in_executor(
                 threads, call, self._process.wsgi, environ, send
             )
         except _Gone as error:
@@ -250,7 +280,6 @@ class Connection:
             if self._http.our_state is h11.SEND_RESPONSE:
                 raise refusals.FAILED from error
             raise ConnectionAbortedError("the answer is incomplete") from error
-        await self._end(last)
 
     async def _end(self, last: Batch) -> None:
         await self._send_batch(last)
@@ -261,7 +290,7 @@ class Connection:
             headers = [
                 (name.encode("latin-1"), value.encode("latin-1"))
                 for name, value in batch.headers
-                if name.lower() != "date"
+                if name.lower() not in _OURS
             ]
             headers += [(b"Server", b"sealpacket"), (b"Date", formatdate(usegmt=True).encode())]
             code, _, reason = batch.status.partition(" ")

@@ -12,11 +12,14 @@ from typing import Any
 
 from gunicorn.workers.base import Worker
 
+from sealpacket.services.events import newest
 from sealpacket.web.serving.application import Batch, ask
 from sealpacket.web.serving.connection import READ, Connection
 
 TRANSFERS = 6
 """Threads of one process for uploads and downloads."""
+LOOK_EVERY = 0.5
+"""Seconds between looks for events while somebody waits for one."""
 SPARE = 64
 """Reserve of connections; below it the oldest incomplete requests are closed."""
 
@@ -28,6 +31,7 @@ class LoopWorker(Worker):  # type: ignore[misc]
         super().__init__(*arguments, **more)
         self._connections: dict[Connection, None] = {}
         self._files: dict[str, asyncio.Task[Batch | None]] = {}
+        self._look: asyncio.Task[int] | None = None
 
     def run(self) -> None:
         """Serve until a signal asks for the end."""
@@ -98,6 +102,20 @@ class LoopWorker(Worker):  # type: ignore[misc]
         if answer is None:
             self._files.pop(path, None)
         return answer
+
+    async def news(self, after: int) -> None:
+        """See Process. One look at the log serves all who wait."""
+        while True:
+            if self._look is None or self._look.done():
+                self._look = asyncio.create_task(self._newest())
+            if await asyncio.shield(self._look) > after:
+                return
+
+    async def _newest(self) -> int:
+        """The number of the newest event, after a pause."""
+        await asyncio.sleep(LOOK_EVERY)
+        context = self.wsgi.config["APP_CONTEXT"]
+        return await asyncio.get_running_loop().run_in_executor(self.requests, newest, context)
 
     async def _load(self, path: str) -> Batch | None:
         loop = asyncio.get_running_loop()

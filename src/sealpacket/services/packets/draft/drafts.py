@@ -11,16 +11,15 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid
-from sealpacket.core.life import Life, Turn
 from sealpacket.core.sheets import Sheet, answer_fault, answers_for, known_for
 from sealpacket.core.sheets.forms import Known
 from sealpacket.services.coverage import LEAN, login_values, logins_of, rule_for
 from sealpacket.services.desks import by_hand_key, desk_for, desk_named, parsed
-from sealpacket.services.packets import briefs, serialize, workbench
+from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.acting import draft_act, show
 from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.redaction import legend_keys
-from sealpacket.services.packets.schemas import PacketBrief, PacketShown
+from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import (
     Asset,
@@ -33,7 +32,6 @@ from sealpacket.store.models import (
     VendorLogin,
 )
 from sealpacket.store.models.packets import packet_number
-from sealpacket.store.paging import Page, after, page_of
 
 _GROWING = ("text", "long", "steps", "address", "versions", "rows")
 """Forms whose answers are kept while they grow; the checks say what they lack."""
@@ -48,17 +46,24 @@ def note(
     need: Need,
     asset: str | None,
     began_at: datetime | None = None,
+    our_reference: str = "",
     ticket: str = "",
     ticket_mail: dict[str, str] | None = None,
     context: dict[str, Any] | None = None,
 ) -> PacketShown:
     """Start a packet with what happened, in plain words; with the asset and when it began, if they are known.
 
-    `ticket` is its number at our own service desk, `ticket_mail` the mail that brought it, `context` what a program
-    told.
+    `our_reference` is its name in a system of ours, unique for good; `ticket` its number at our own service desk,
+    `ticket_mail` the mail that brought it, `context` what a program reported.
+
+    Raises Conflict (reference-taken) if a packet has that reference already.
     """
     with app.transaction(actor, "packet noted", "packet") as tx:
+        if our_reference:
+            _need_free(tx.session, our_reference)
+            tx.detail["our_reference"] = our_reference
         noted = Packet(
+            our_reference=our_reference or None,
             title=title,
             note=text,
             need=need,
@@ -69,6 +74,20 @@ def note(
         if ticket:
             tx.detail["ticket"] = ticket
         return show(app, tx.session, new_packet(app, tx, actor, noted, asset))
+
+
+def _need_free(session: Session, reference: str) -> None:
+    """Reserve a reference of ours until the transaction ends. Raises Conflict if a packet has it."""
+    lock = func.pg_advisory_xact_lock(func.hashtextextended(f"our reference {reference}", 0))
+    session.execute(select(lock))
+    taken = session.scalar(select(Packet.number).where(Packet.our_reference == reference))
+    if taken is not None:
+        raise Conflict(
+            f"{taken} has the reference {reference} already.",
+            f"Go on with {taken}, or choose another reference.",
+            code="reference-taken",
+            number=taken,
+        )
 
 
 def new_packet(
@@ -141,55 +160,20 @@ def replayed(app: AppContext, number: str) -> dict[str, Any]:
         }
 
 
-def listed(
-    app: AppContext,
-    *,
-    life: Life | None = None,
-    turn: Turn | None = None,
-    asset: str = "",
-    query: str = "",
-    limit: int = 50,
-    cursor: str = "",
-) -> Page[PacketBrief]:
-    """List packets, newest first."""
-    with app.database.snapshot() as session:
-        statement = select(Packet)
-        if life:
-            statement = statement.where(Packet.life == life)
-        if turn:
-            statement = statement.where(Packet.turn == turn)
-        if asset:
-            statement = statement.where(Packet.asset_id == KINDS["asset"].find(session, asset).id)
-        if query:
-            statement = statement.where(matching(query))
-        statement = after(statement, Packet.created_at, Packet.id, cursor, newest_first=True)
-        rows = session.scalars(statement.limit(min(limit, 200) + 1)).all()
-        return page_of(rows, min(limit, 200), "created_at", briefs.brief)
-
-
-def matching(query: str) -> Any:
-    """The condition that a packet's number, title, note or reference holds the query."""
-    needle = func.lower(query)
-    return (
-        func.strpos(func.lower(Packet.number + " " + Packet.title + " " + Packet.note), needle) > 0
-    ) | (func.strpos(func.lower(func.coalesce(Packet.reference, "")), needle) > 0)
-
-
-def change(
-    app: AppContext, actor: Actor, number: str, changes: dict[str, Any], version: int
-) -> PacketShown:
-    """Change title, note, need, ticket, asset, login, desk or when it began of a draft that was read at `version`.
+def change(app: AppContext, actor: Actor, number: str, changes: dict[str, Any]) -> PacketShown:
+    """Change title, note, need, ticket, asset, login, desk or when it began of a draft.
 
     A desk is one of the vendor's by its key; which one takes the packet follows from its need and thing otherwise.
     """
-    with draft_act(app, actor, "packet changed", number, version, fields=sorted(changes)) as act:
+    with draft_act(app, actor, "packet changed", number, fields=sorted(changes)) as act:
         session, packet = act.session, act.packet
+        before = _content(packet)
         for field in ("title", "note", "need"):
             if changes.get(field) is not None:
                 setattr(packet, field, changes[field])
-        if changes.get("ticket") is not None:
+        if changes.get("ticket") is not None and changes["ticket"] != _ticket_number(packet):
             packet.ticket = packet.ticket or PacketTicket()
-            packet.ticket.number, packet.updated_at = changes["ticket"], datetime.now(UTC)
+            packet.ticket.number = changes["ticket"]
         if "began_at" in changes:
             packet.began_at = _past(changes["began_at"])
         if changes.get("asset"):
@@ -200,7 +184,27 @@ def change(
             _use_desk(session, packet, _desk(session, packet, changes["desk"]))
         elif "need" in changes and packet.asset and not changes.get("asset"):
             _choose_desk(session, packet)
+        act.audited = _content(packet) != before
     return act.shown
+
+
+def _content(packet: Packet) -> tuple[Any, ...]:
+    """The parts of a packet that `change` may change."""
+    return (
+        packet.title,
+        packet.note,
+        packet.need,
+        packet.began_at,
+        _ticket_number(packet),
+        packet.asset,
+        packet.login,
+        packet.sheet,
+        packet.answers,
+    )
+
+
+def _ticket_number(packet: Packet) -> str:
+    return packet.ticket.number if packet.ticket else ""
 
 
 def _desk(session: Session, packet: Packet, key: str) -> DeskSheet:
@@ -306,13 +310,13 @@ def _likeliest_login(
 
 
 def answer(
-    app: AppContext, actor: Actor, number: str, answers: dict[str, str | None], version: int | None
+    app: AppContext, actor: Actor, number: str, answers: dict[str, str | None]
 ) -> PacketShown:
     """Answer questions of the desk's; an empty answer goes back to what the register says.
 
     Raises Invalid for answers that cannot be taken, once the others are kept.
     """
-    with draft_act(app, actor, "questions answered", number, version) as act:
+    with draft_act(app, actor, "questions answered", number) as act:
         packet, bench = act.packet, act.bench
         if bench.sheet is None:
             raise Conflict(
@@ -329,9 +333,10 @@ def answer(
             if (said := _fault(sheet, ident, value, known))
         }
         as_before = {ident: packet.answers[ident] for ident in faults if ident in packet.answers}
-        packet.answers = {k: v for k, v in merged.items() if k not in faults} | as_before
+        kept = {k: v for k, v in merged.items() if k not in faults} | as_before
         act.detail["questions"] = sorted(answers.keys() - faults.keys())
-        act.audited = bool(act.detail["questions"])
+        act.audited = kept != packet.answers
+        packet.answers = kept
     if faults:
         raise _not_taken(faults, len(answers))
     return act.shown

@@ -43,6 +43,7 @@ def note_context(app: AppContext, actor: Actor, context: ProgramContext) -> Pack
         asset=_asset_named(app, f"{context.thing.serial} {context.thing.host}"),
         began_at=began,
         ticket=context.ticket,
+        our_reference=context.our_reference,
         context=context.model_dump(mode="json", exclude_defaults=True),
     )
     content = context.model_dump_json(indent=1, exclude_defaults=True).encode() + b"\n"

@@ -27,9 +27,9 @@ def what_changes(app: AppContext, number: str) -> SheetChanges:
         )
 
 
-def bring_along(app: AppContext, actor: Actor, number: str, version: int | None) -> PacketShown:
+def bring_along(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Move a draft to the newer sheet. Answers that no longer fit are dropped and recorded in the custody log."""
-    with draft_act(app, actor, "sheet renewed", number, version) as act:
+    with draft_act(app, actor, "sheet renewed", number) as act:
         packet = act.packet
         newest, new, known = _newest(act.bench)
         gone = dropped(new, packet.answers, known)

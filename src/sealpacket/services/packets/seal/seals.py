@@ -47,12 +47,15 @@ def letter(app: AppContext, number: str) -> Letter:
         )
 
 
-def seal(app: AppContext, actor: Actor, number: str, version: int | None = None) -> PacketShown:
-    """Seal a draft that nothing stops any more. Raises Conflict with the stops that are left."""
+def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
+    """Seal a draft that nothing stops any more. The seal keeps the version that the releaser has reviewed.
+
+    Raises Conflict with the stops that are left, Stale if the draft has changed since it was reviewed.
+    """
     blob = None
     try:
         with app.transaction(actor, "packet sealed", f"packet {number}") as tx:
-            packet = in_draft(tx.session, number, version)
+            packet = in_draft(tx.session, number)
             bench = workbench.evaluate(app, tx.session, packet, thorough=True)
             if bench.stops or bench.sheet is None or bench.ruling is None:
                 raise Conflict(
@@ -76,9 +79,11 @@ def seal(app: AppContext, actor: Actor, number: str, version: int | None = None)
                 "key": sealed.key,
                 "files": sealed.files,
                 "octets": sealed.octets,
+                "version": packet.version,
             }
+            tx.detail |= {"version": packet.version, "tag_manifest": sealed.tag_manifest}
+            tx.detail |= {"bag_sha256": digest}
             packet.advance(Event.SEAL)
-            tx.detail |= {"tag_manifest": sealed.tag_manifest, "bag_sha256": digest}
             tx.session.flush()
             return serialize.show(bench)
     except BaseException:

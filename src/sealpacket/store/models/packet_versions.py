@@ -1,0 +1,109 @@
+"""A packet's version moves with everything that is seen of it, also with what other tables hold."""
+
+from __future__ import annotations
+
+from sqlalchemy import event, inspect, update
+from sqlalchemy.orm import Session
+from sqlalchemy.orm.util import identity_key
+
+from sealpacket.core.life import Life
+from sealpacket.store.models.base import Base, now
+from sealpacket.store.models.evidence import KitRun, TriedStep
+from sealpacket.store.models.packet_parts import (
+    PacketDelivery,
+    PacketFollowing,
+    PacketLegend,
+    PacketTicket,
+)
+from sealpacket.store.models.packets import (
+    AccessGrant,
+    Asked,
+    Exhibit,
+    Message,
+    Packet,
+    PacketCase,
+    Shipment,
+    VendorFile,
+)
+from sealpacket.store.models.redaction import DrawnBox, RedactionDecision
+
+_PROGRESS: dict[type[Base], frozenset[str]] = {
+    AccessGrant: frozenset(),
+    Asked: frozenset(),
+    DrawnBox: frozenset(),
+    Exhibit: frozenset({"done", "upload", "arrived"}),
+    KitRun: frozenset(),
+    Message: frozenset({"begun"}),
+    PacketCase: frozenset({"begun", "desk_mark", "desk_said_at"}),
+    PacketDelivery: frozenset({"tried"}),
+    PacketFollowing: frozenset({"state", "followed_at"}),
+    PacketLegend: frozenset(),
+    PacketTicket: frozenset({"reported", "tried_at"}),
+    RedactionDecision: frozenset(),
+    Shipment: frozenset(),
+    TriedStep: frozenset(),
+    VendorFile: frozenset(),
+}
+"""The parts of a packet, each with its columns that only say how work on it goes: these move no version."""
+
+_LOCKED = "locked packets"
+
+
+def note_lock(session: Session, packet: Packet) -> None:
+    """Note that the session holds the row of a packet, so that its version is the newest."""
+    session.info.setdefault(_LOCKED, set()).add(packet.id)
+
+
+@event.listens_for(Session, "before_flush")
+def _renew_versions(session: Session, *_: object) -> None:
+    """Give packets a new version whose parts are added, changed or removed in this flush."""
+    changed = {
+        one.id for one in session.dirty if isinstance(one, Packet) and session.is_modified(one)
+    }
+    touched: set[str] = set()
+    for part in (*session.new, *session.deleted, *session.dirty):
+        progress = _PROGRESS.get(type(part))
+        if progress is not None and (part not in session.dirty or _differs(part, progress)):
+            touched |= _packets_of(session, part)
+    touched |= changed
+    for ident in touched:
+        packet = session.identity_map.get(identity_key(Packet, ident))
+        if packet is not None and (ident in changed or ident in session.info.get(_LOCKED, ())):
+            packet.updated_at = now()
+            continue
+        session.execute(
+            update(Packet)
+            .where(Packet.id == ident)
+            .values(version=Packet.version + 1, updated_at=now())
+            .execution_options(synchronize_session=False)
+        )
+        if packet is not None:
+            session.expire(packet, ["version", "updated_at"])
+
+
+def _differs(part: Base, progress: frozenset[str]) -> bool:
+    """Whether a part has changed in more than its progress."""
+    state = inspect(part)
+    return any(
+        state.attrs[name].history.has_changes()
+        for name in (*state.mapper.column_attrs.keys(), *state.mapper.relationships.keys())
+        if name not in progress
+    )
+
+
+def _packets_of(session: Session, part: Base) -> set[str]:
+    """The ids of the packets that show a part. One that is new itself needs no other version."""
+    if isinstance(part, TriedStep):
+        drafts = session.query(Packet.id).where(
+            Packet.asset_id == (part.asset_id or part.asset.id), Packet.life == Life.DRAFTING
+        )
+        return {ident for (ident,) in drafts} | {
+            part.packet_id or "",
+            part.packet.id if part.packet else "",
+        } - {""}
+    if isinstance(part, Asked):
+        part = part.message
+    if isinstance(part, DrawnBox):
+        part = session.get_one(Exhibit, part.exhibit_id) if part.exhibit_id else part
+    ident = getattr(part, "packet_id", None) or getattr(getattr(part, "packet", None), "id", None)
+    return {ident} if ident else set()
