@@ -56,6 +56,7 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
     try:
         with app.transaction(actor, "packet sealed", f"packet {number}") as tx:
             packet = in_draft(tx.session, number)
+            reviewed = packet.version
             bench = workbench.evaluate(app, tx.session, packet, thorough=True)
             if bench.stops or bench.sheet is None or bench.ruling is None:
                 raise Conflict(
@@ -79,9 +80,9 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 "key": sealed.key,
                 "files": sealed.files,
                 "octets": sealed.octets,
-                "version": packet.version,
+                "version": reviewed,
             }
-            tx.detail |= {"version": packet.version, "tag_manifest": sealed.tag_manifest}
+            tx.detail |= {"version": reviewed, "tag_manifest": sealed.tag_manifest}
             tx.detail |= {"bag_sha256": digest}
             packet.advance(Event.SEAL)
             tx.session.flush()
