@@ -12,7 +12,7 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.core.sheets import load_sheet, sample_packet
 from sealpacket.demo.world import DESKS, OTHER_DESKS, sheet_text
-from sealpacket.services.packets.lodge.lives import play
+from sealpacket.services.packets.lodge.trial_course import play
 from sealpacket.services.packets.workbench import find_packet
 from sealpacket.store.models import DeskSheet
 from tests.core.test_four_desks import text_of

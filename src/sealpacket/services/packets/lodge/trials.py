@@ -32,7 +32,7 @@ from sealpacket.services.coverage import logins_of, rule_for
 from sealpacket.services.desks import usable
 from sealpacket.services.packets.facts import facts_of, people_of
 from sealpacket.services.packets.lodge.deliveries import login_of
-from sealpacket.services.packets.lodge.lives import play
+from sealpacket.services.packets.lodge.trial_course import play
 from sealpacket.services.packets.schemas import TrialShown
 from sealpacket.services.register import KINDS
 from sealpacket.store.models import Packet, Trial
