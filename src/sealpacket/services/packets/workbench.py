@@ -56,6 +56,7 @@ _WITH_WHAT_IT_IS_ABOUT = (
     ),
     joinedload(Packet.login).joinedload(VendorLogin.person),
     joinedload(Packet.sheet).joinedload(DeskSheet.desk),
+    joinedload(Packet.ticket),
     joinedload(Packet.legend),
     joinedload(Packet.typed_record),
 )
