@@ -24,18 +24,26 @@ from sealpacket.store.database import Database, after_commit
 from sealpacket.store.models import LastingKey
 
 
+@dataclass
+class ReadVersion:
+    """The version of a packet that its reader acts on. It is compared once, before the act changes the packet."""
+
+    version: int
+    is_compared: bool = False
+
+
 @dataclass(frozen=True)
 class Actor:
     """Who acts: the account's name and roles, and the person behind it.
 
-    `seen` is the version of the packet that they have read and act on; None, if they have not said.
+    `seen` is what they have read of the packet that they act on; None, if they have not said.
     """
 
     name: str
     roles: frozenset[str]
     account_id: str = ""
     person_id: str | None = None
-    seen: int | None = None
+    seen: ReadVersion | None = None
 
 
 SEEN = "seen version"

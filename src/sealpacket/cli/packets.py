@@ -453,6 +453,18 @@ def bag(
 
 
 @app.command()
+def wait(
+    number: Number,
+    seconds: Annotated[float, typer.Option(help="Seconds to wait at most.")] = 600,
+    json: show.Json = False,
+) -> None:
+    """Wait until nothing of a packet is being redacted, delivered or asked for."""
+    with session.client() as client:
+        packet = client.packets.wait(number, seconds=seconds)
+    show.as_json(packet) if json else tell_packet(packet)
+
+
+@app.command()
 def lodge(
     number: Number,
     wait: Annotated[bool, typer.Option(help="Wait for the reference.")] = True,

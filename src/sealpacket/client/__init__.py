@@ -11,19 +11,30 @@
     client.packets.seal(packet.number)
     client.packets.lodge(packet.number)
 
-Every error is a Refused with the service's stable `code` and a `remedy`; NoService if it cannot be reached.
+Every error is a ClientError with a `remedy`: Refused with the service's stable `code`, NoService (or TlsFault) if it
+cannot be reached, BadAnswer if something else has answered.
 """
 
 from typing import TYPE_CHECKING, Any
 
-from sealpacket.client.errors import ClientError, NoService, Refused
+from sealpacket.client.errors import BadAnswer, ClientError, NoService, Refused, TlsFault
 
 if TYPE_CHECKING:
     from sealpacket.client import models
     from sealpacket.client.client import SealPacket, make_token
     from sealpacket.client.packets import PageBox
 
-__all__ = ["ClientError", "NoService", "PageBox", "Refused", "SealPacket", "make_token", "models"]
+__all__ = [
+    "BadAnswer",
+    "ClientError",
+    "NoService",
+    "PageBox",
+    "Refused",
+    "SealPacket",
+    "TlsFault",
+    "make_token",
+    "models",
+]
 _LATER = {"SealPacket": "client", "make_token": "client", "PageBox": "packets"}
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+import ssl
 from collections.abc import Iterator, Mapping, Sequence
 from datetime import date
 from pathlib import Path
@@ -29,10 +30,25 @@ _WAIT = 20
 
 
 class SealPacket:
-    """The service at `address`, seen through an API token."""
+    """The service at `address`, seen through an API token. Several threads may share one.
 
-    def __init__(self, address: str, token: str | None = None, *, timeout: float = 60.0) -> None:
-        self._wire = wire = Wire(address, token, timeout)
+    `timeout` is in seconds without a byte. What the service cannot do just now is tried again `retries` times. `verify`
+    has the authorities to trust instead of the system's, `proxy` is the address of a proxy.
+    """
+
+    def __init__(
+        self,
+        address: str,
+        token: str | None = None,
+        *,
+        timeout: float = 60.0,
+        retries: int = 2,
+        verify: ssl.SSLContext | None = None,
+        proxy: str | None = None,
+    ) -> None:
+        self._wire = wire = Wire(
+            address, token, timeout, retries=retries, verify=verify, proxy=proxy
+        )
         self.vendors = Records(wire, "/vendors", models.VendorShown)
         self.people = Records(wire, "/people", models.PersonShown)
         self.sites = Records(wire, "/sites", models.SiteShown)
@@ -64,6 +80,10 @@ class SealPacket:
         error: BaseException | None,
         trace: TracebackType | None,
     ) -> None:
+        self.close()
+
+    def close(self) -> None:
+        """Close all connections."""
         self._wire.close()
 
     def me(self) -> models.Me:

@@ -22,10 +22,25 @@ class NoService(ClientError):
     code = "no-service"
 
 
-class Refused(ClientError):
-    """The service answered with a problem (RFC 9457): its HTTP `status`, stable `code` and further `facts`."""
+class TlsFault(NoService):
+    """The service's certificate is not trusted, or TLS failed otherwise."""
 
-    def __init__(self, status: int, body: dict[str, Any]) -> None:
+    code = "tls"
+
+
+class BadAnswer(ClientError):
+    """Something else than the service has answered, such as a proxy with a page of its own."""
+
+    code = "bad-answer"
+
+
+class Refused(ClientError):
+    """The service answered with a problem (RFC 9457): its HTTP `status`, stable `code` and further `facts`.
+
+    `retry_after` are the seconds after which to try again, if the service says so.
+    """
+
+    def __init__(self, status: int, body: dict[str, Any], retry_after: int | None = None) -> None:
         super().__init__(
             str(body.get("detail") or f"The service answered with HTTP {status}."),
             str(body.get("remedy") or "Try again, or look into the service's log."),
@@ -33,3 +48,4 @@ class Refused(ClientError):
         self.status = status
         self.code = str(body.get("code") or f"http-{status}")
         self.facts = body
+        self.retry_after = retry_after

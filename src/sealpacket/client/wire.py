@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ssl
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache, partial
@@ -14,11 +15,13 @@ from uuid import uuid4
 import httpx
 from pydantic import BaseModel
 
-from sealpacket.client.errors import NoService, Refused
+from sealpacket.client.errors import BadAnswer, NoService, Refused, TlsFault
 
 M = TypeVar("M", bound=BaseModel)
 _PREFIX = "/api/v1"
 _BLOCK = 1 << 18
+LONGEST_PAUSE = 10
+"""Seconds: whoever is asked to wait longer gets the refusal instead."""
 
 
 @cache
@@ -28,9 +31,22 @@ def _trusted(tls: bool) -> ssl.SSLContext:
 
 
 class Wire:
-    """One connection to the service. Times out after `timeout` seconds without a byte."""
+    """Connections to the service; several threads may use them. Times out after `timeout` seconds without a byte.
 
-    def __init__(self, address: str, token: str | None, timeout: float) -> None:
+    What the service cannot do just now (503, 429) is tried again `retries` times, after longer and longer pauses.
+    """
+
+    def __init__(
+        self,
+        address: str,
+        token: str | None,
+        timeout: float,
+        *,
+        retries: int = 2,
+        verify: ssl.SSLContext | None = None,
+        proxy: str | None = None,
+    ) -> None:
+        self._retries = retries
         headers = {"Authorization": f"Bearer {token}"} if token else {}
         self.address = address.rstrip("/")
         tls = self.address.startswith("https:")
@@ -39,7 +55,8 @@ class Wire:
             headers=headers,
             timeout=timeout,
             trust_env=False,
-            verify=_trusted(tls),
+            verify=verify or _trusted(tls),
+            proxy=proxy,
         )
 
     def close(self) -> None:
@@ -47,8 +64,12 @@ class Wire:
         self._client.close()
 
     def call(self, kind: type[M], method: str, path: str, **arguments: Any) -> M:
-        """One request; its answer as a model."""
-        return kind.model_validate(self.send(method, path, **arguments).json())
+        """One request; its answer as a model. Raises BadAnswer for any other answer."""
+        response = self.send(method, path, **arguments)
+        try:
+            return kind.model_validate(response.json())
+        except ValueError as error:
+            raise self._not_ours(response) from error
 
     def send(
         self,
@@ -59,7 +80,7 @@ class Wire:
         key: str | None = None,
         **arguments: Any,
     ) -> httpx.Response:
-        """One request. `version` goes out as If-Match, `key` as Idempotency-Key. Raises Refused or NoService.
+        """One request. `version` goes out as If-Match, `key` as Idempotency-Key. Raises ClientError.
 
         Every POST has a key, so that it can be sent again when the connection breaks, and still is done once.
         """
@@ -69,18 +90,34 @@ class Wire:
         if method == "POST":
             headers["Idempotency-Key"] = key or uuid4().hex
         ask = partial(self._client.request, method, _PREFIX + path, headers=headers, **arguments)
+        may_repeat = method in ("GET", "POST") and "content" not in arguments
         with self._spoken():
             try:
                 response = ask()
             except (httpx.ReadError, httpx.RemoteProtocolError):
-                if method not in ("GET", "POST") or "content" in arguments:
+                if not may_repeat:
                     raise
                 response = (
                     ask()
                 )  # the other side closed a kept connection just then; nothing is done twice
+            for attempt in range(self._retries if may_repeat else 0):
+                pause = _pause(response, attempt)
+                if pause is None:
+                    break
+                time.sleep(pause)
+                response = ask()
         if response.is_error:
             raise refused(response)
+        if response.is_redirect:
+            raise self._not_ours(response)
         return response
+
+    def _not_ours(self, response: httpx.Response) -> BadAnswer:
+        kind = response.headers.get("Content-Type", "no content")
+        return BadAnswer(
+            f"{self.address} answered with HTTP {response.status_code} and {kind}, not as Seal Packet does.",
+            "Check the address; a proxy may have answered instead, or the service may be of another version.",
+        )
 
     def send_file(self, kind: type[M], path: str, file: Path, params: dict[str, Any]) -> M:
         """Post a file as it is, block by block; its answer as a model."""
@@ -120,10 +157,34 @@ class Wire:
                 f"{self.address} did not answer in time.", "Try again in a moment."
             ) from error
         except httpx.HTTPError as error:
+            if _is_tls(error):
+                raise TlsFault(
+                    f"The certificate of {self.address} is not trusted: {error}.",
+                    "Give the authority that signed it: verify=ssl.create_default_context(cafile=…), or SSL_CERT_FILE.",
+                ) from error
             raise NoService(
                 f"The service at {self.address} cannot be reached.",
                 "Check the address, and that it runs: make demo",
             ) from error
+
+
+def _pause(response: httpx.Response, attempt: int) -> float | None:
+    """Seconds until a refused request is sent again; None, if it is not."""
+    if response.status_code not in (429, 503):
+        return None
+    asked = _retry_after(response) or 0
+    return max(asked, 0.5 * 3**attempt) if asked <= LONGEST_PAUSE else None
+
+
+def _retry_after(response: httpx.Response) -> int | None:
+    value = response.headers.get("Retry-After", "")
+    return int(value) if value.isdecimal() else None
+
+
+def _is_tls(error: BaseException | None) -> bool:
+    while error is not None and not isinstance(error, ssl.SSLError):
+        error = error.__cause__ or error.__context__
+    return error is not None
 
 
 def refused(response: httpx.Response) -> Refused:
@@ -132,7 +193,8 @@ def refused(response: httpx.Response) -> Refused:
         body = response.json()
     except ValueError:
         body = {}
-    return Refused(response.status_code, body if isinstance(body, dict) else {})
+    facts = body if isinstance(body, dict) else {}
+    return Refused(response.status_code, facts, _retry_after(response))
 
 
 def part(text: str) -> str:

@@ -121,7 +121,10 @@ def is_password(account_hash: str | None, password: str) -> bool:
 def _one_of_few() -> Iterator[None]:
     if not _WAITING.acquire(blocking=False):
         raise TooManyTries(
-            "Many sign in at this moment.", "Try again in a few seconds.", code="busy"
+            "Many sign in at this moment.",
+            "Try again in a few seconds.",
+            code="busy",
+            retry_after=5,
         )
     try:
         with _LOOKING:
@@ -179,7 +182,9 @@ def _count(app: AppContext, keys: list[tuple[str, int]]) -> list[int]:
             )
             if tries >= most:
                 raise TooManyTries(
-                    "There were too many wrong sign-ins.", "Wait five minutes, then try again."
+                    "There were too many wrong sign-ins.",
+                    "Wait five minutes, then try again.",
+                    retry_after=int(WINDOW.total_seconds()),
                 )
             row = SignInTry(key=key, at=now)
             session.add(row)

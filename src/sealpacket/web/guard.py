@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 import flask
 from flask import Flask, g, request
 
-from sealpacket.app.context import Actor, AppContext
+from sealpacket.app.context import Actor, AppContext, ReadVersion
 from sealpacket.core.errors import NotAllowed, NotSignedIn
 from sealpacket.services import sign_in
 from sealpacket.web.preconditions import seen_version
@@ -45,7 +45,10 @@ def current_app() -> AppContext:
 def actor() -> Actor:
     """Who is calling, with the version that they have read."""
     who: Actor = g.actor
-    return replace(who, seen=seen_version())
+    if "seen" not in g:
+        version = seen_version()
+        g.seen = None if version is None else ReadVersion(version)
+    return replace(who, seen=g.seen)
 
 
 def add_guard(app: Flask) -> None:

@@ -14,6 +14,8 @@ from sealpacket.app.idempotency import Answer, answer_once
 from sealpacket.web.guard import actor, current_app
 
 HEADER = "Idempotency-Key"
+REPLAY = "Sealpacket-Replay"
+"""Set on an answer that was given before."""
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -35,6 +37,8 @@ def idempotent(view: F) -> F:
         response = Response(done.body, done.status, mimetype="application/json")
         if done.etag:
             response.headers["ETag"] = done.etag
+        if done.is_replay:
+            response.headers[REPLAY] = "true"
         return response
 
     wrapped.idempotent = True  # type: ignore[attr-defined]

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from sealpacket.core import errors
+from sealpacket.core.faults import faults_of
 from sealpacket.web.bodies import SlowBody
 
 log = structlog.get_logger()
@@ -40,11 +41,21 @@ def cached_schema(model: Model) -> Model:
     return model
 
 
+class FaultShown(BaseModel):
+    """One value that is wrong; `pointer` is its place in the body (JSON Pointer, RFC 6901)."""
+
+    pointer: str
+    field: str
+    detail: str
+    remedy: str
+
+
 @cached_schema
 class Problem(BaseModel):
     """Problem details (RFC 9457): `code` is stable, `detail` is a sentence, `remedy` says what to do.
 
-    `field` names what is wrong, `stops` are the codes of checks, `number` is the packet that stands in the way.
+    `field` names the first value that is wrong, `faults` are all of them, `stops` are the codes of checks, and `number`
+    is the packet that prevents it.
     """
 
     type: str
@@ -54,6 +65,7 @@ class Problem(BaseModel):
     detail: str
     remedy: str
     field: str | None = None
+    faults: list[FaultShown] | None = None
     stops: list[str] | None = None
     number: str | None = None
 
@@ -76,16 +88,18 @@ def problem(status: int, code: str, title: str, detail: str, remedy: str, **fact
         **facts,
     }
     response = Response(json.dumps(body), status, mimetype="application/problem+json")
+    if "retry_after" in facts:
+        response.headers["Retry-After"] = str(facts["retry_after"])
     if status == 401:
         response.headers["WWW-Authenticate"] = "Bearer"
     return response
 
 
 def invalid_request(error: ValidationError) -> Response:
-    """The first fault in a request's path, query or body, with its field."""
-    first = error.errors()[0]
-    field = ".".join(str(part) for part in first["loc"])
-    if request.content_length and not request.is_json and not field:
+    """All faults in a request's path, query or body; `detail` and `field` are those of the first."""
+    faults = faults_of(error.errors())
+    first = faults[0]
+    if request.content_length and not request.is_json and not first.field:
         return problem(
             415,
             "not-json",
@@ -93,30 +107,23 @@ def invalid_request(error: ValidationError) -> Response:
             "The body is not JSON.",
             "Send JSON with Content-Type: application/json.",
         )
-    if not field:
+    if not first.field:
         return problem(
             422,
             "bad-json",
             "Send valid JSON",
             "The body is missing or is not valid JSON.",
-            "Mend the body.",
+            "Correct the body.",
         )
-    if first["type"] == "extra_forbidden":
-        return problem(
-            422,
-            "unknown-field",
-            "An unknown field",
-            f"There is no field {field} here.",
-            "Leave it out.",
-            field=field,
-        )
+    unknown = error.errors()[0]["type"] == "extra_forbidden"
     return problem(
         422,
-        "invalid",
-        "This cannot be taken as it is",
-        f"{field}: {first['msg']}.",
-        "Correct this field.",
-        field=field,
+        "unknown-field" if unknown else "invalid",
+        "An unknown field" if unknown else "This cannot be taken as it is",
+        first.detail,
+        first.remedy,
+        field=first.field,
+        faults=[one._asdict() for one in faults],
     )
 
 

@@ -53,7 +53,10 @@ def served() -> str:
 def reference(app: OpenAPI) -> dict[str, Any]:
     """The document of an application whose blueprints collected; each operation with its roles (`x-needs`)."""
     document: dict[str, Any] = deepcopy(app.api_doc)
-    document["components"].setdefault("schemas", {})["Problem"] = Problem.model_json_schema()
+    schemas = document["components"].setdefault("schemas", {})
+    problem_schema = dict(Problem.model_json_schema(ref_template="#/components/schemas/{model}"))
+    schemas.update(problem_schema.pop("$defs"))
+    schemas["Problem"] = problem_schema
     document["components"]["parameters"] = {
         "IdempotencyKey": {
             "name": HEADER,

@@ -11,7 +11,7 @@ from sqlalchemy import exists, func, inspect, select
 from sqlalchemy.orm import Session, joinedload
 from sqlalchemy.orm.attributes import set_committed_value
 
-from sealpacket.app.context import SEEN, AppContext
+from sealpacket.app.context import SEEN, AppContext, ReadVersion
 from sealpacket.core.coverage import Basis, Need, Ruling, replay
 from sealpacket.core.errors import Conflict, Invalid, NotFound, Stale
 from sealpacket.core.evidence.completeness import Expected
@@ -96,15 +96,19 @@ def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
             set_committed_value(packet, name, [])
     if lock:
         note_lock(session, packet)
-        need_version(packet, session.info.pop(SEEN, None))
+        _compare(packet, session.info.get(SEEN))
     return cast(Packet, packet)
 
 
-def need_version(packet: Packet, seen: int | None) -> None:
+def _compare(packet: Packet, seen: ReadVersion | None) -> None:
     """Raise Stale if the packet is not at the version that was seen; None fits any."""
-    if seen is not None and packet.version != seen:
+    if seen is None or seen.is_compared:
+        return
+    seen.is_compared = True
+    if packet.version != seen.version:
         raise Stale(
-            f"{packet.number} has been changed since you read it: you saw version {seen}, it is at {packet.version}.",
+            f"{packet.number} has been changed since you read it: you saw version {seen.version}, "
+            f"it is at {packet.version}.",
             "Read it again, look at what has changed, then repeat your act on the new version.",
         )
 

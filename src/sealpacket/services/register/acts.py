@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.errors import Invalid, Stale
+from sealpacket.core.faults import faults_of
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.services.register.kinds import KINDS, Kind, write_links
 from sealpacket.services.register.referred import Referred
@@ -239,13 +240,13 @@ def _no_circle(session: Session, row: Asset) -> None:
 
 
 def checked(kind: Kind, given: dict[str, Any]) -> Any:
-    """The form that these fields make. Raises Invalid that names the field."""
+    """The form that these fields make. Raises Invalid that names the first field, with all faults."""
     try:
         return kind.form.model_validate(given)
     except ValidationError as error:
-        first = error.errors()[0]
-        field = ".".join(str(part) for part in first["loc"])
-        raise Invalid(f"{field}: {first['msg']}.", "Correct this field.", field=field) from error
+        faults = faults_of(error.errors())
+        first, all_ = faults[0], [one._asdict() for one in faults]
+        raise Invalid(first.detail, first.remedy, field=first.field, faults=all_) from error
 
 
 @dataclass(frozen=True)

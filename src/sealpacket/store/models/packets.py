@@ -118,7 +118,9 @@ class Packet(Recorded, Base):
     following: Mapped[PacketFollowing] = relationship(
         cascade="all, delete-orphan", lazy="joined", innerjoin=True
     )
-    ticket: Mapped[PacketTicket | None] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    ticket: Mapped[PacketTicket | None] = relationship(
+        cascade="all, delete-orphan", lazy="selectin"
+    )
     legend: Mapped[PacketLegend] = relationship(cascade="all, delete-orphan")
     typed_record: Mapped[TypedRecord | None] = relationship(cascade="all, delete-orphan")
     follows: Mapped[Packet | None] = relationship(remote_side="Packet.id")
