@@ -44,6 +44,10 @@ def tell_packet(packet: PacketShown, clear: dict[str, str] | None = None) -> Non
             "dim",
         )
     show_severity(packet)
+    names = {"Our reference": packet.our_reference, "Ticket": packet.ticket}
+    for name, value in names.items():
+        if value:
+            show.line(f"{name} {value}")
     _show_care(packet)
     if packet.lodged_at:
         show.line(f"Lodged {show.moment(packet.lodged_at)} as {packet.reference or 'nothing yet'}")

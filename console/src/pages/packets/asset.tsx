@@ -45,6 +45,14 @@ export function AssetPart({ packet, mayNote }: { packet: Packet; mayNote: boolea
                 <dd>{packet.asset.vendor_name}</dd>
                 <dt className="text-soft">Site</dt>
                 <dd>{packet.asset.site ?? "none"}</dd>
+                {packet.our_reference && (
+                  <>
+                    <dt className="text-soft">Our reference</dt>
+                    <dd>
+                      <Mono>{packet.our_reference}</Mono>
+                    </dd>
+                  </>
+                )}
                 {packet.ticket && (
                   <>
                     <dt className="text-soft">Our ticket</dt>

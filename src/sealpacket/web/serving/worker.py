@@ -44,7 +44,9 @@ class LoopWorker(Worker):  # type: ignore[misc]
         for number in (signal.SIGTERM, signal.SIGINT, signal.SIGQUIT):
             loop.add_signal_handler(number, ending.set)
         servers = [
-            await asyncio.start_server(self._accept, sock=one.sock, limit=READ // 2)
+            await asyncio.start_server(
+                self._accept, sock=one.sock, limit=READ // 2, backlog=self.cfg.backlog
+            )
             for one in self.sockets
         ]
         while not ending.is_set() and os.getppid() == self.ppid:
