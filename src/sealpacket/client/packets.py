@@ -164,9 +164,9 @@ class Packets(Following):
         return found
 
     def change(self, number: str, version: int | None = None, **fields: Any) -> PacketShown:
-        """Change title, note, need, asset, login, desk or began_at of a draft; without `version`, of the newest one."""
-        seen = version if version is not None else self.get(number).version
-        return self._call("PATCH", number, json=fields, version=seen)
+        """Change title, note, need, asset, login, desk or began_at of a draft; without `version`, whatever it is."""
+        headers = {"If-Match": "*"} if version is None else {}
+        return self._call("PATCH", number, json=fields, version=version, headers=headers)
 
     def name_unlisted(
         self,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
+from typing import NoReturn
 
 from flask import Response, abort, request
 
@@ -34,20 +35,30 @@ def seen_version() -> int | None:
     return int(match[1])
 
 
+def need_if_match() -> None:
+    """Abort with 428 if the request has no If-Match; `*` means any version."""
+    if not request.headers.get("If-Match", "").strip():
+        _abort_without_version()
+
+
 def read_version() -> int:
-    """The version from If-Match. Raises Invalid if it is malformed; aborts with 428 if it is missing."""
+    """The version from If-Match. Raises Invalid if it is malformed; aborts with 428 if it names none."""
     version = seen_version()
     if version is None:
-        abort(
-            problem(
-                428,
-                "version-missing",
-                "Say which version you changed",
-                "The change came without If-Match.",
-                "Read the record first and send its ETag as If-Match.",
-            )
-        )
+        _abort_without_version()
     return version
+
+
+def _abort_without_version() -> NoReturn:
+    abort(
+        problem(
+            428,
+            "version-missing",
+            "Say which version you changed",
+            "The change came without If-Match.",
+            "Read the record first and send its ETag as If-Match.",
+        )
+    )
 
 
 def with_version(response: Response, version: int) -> Response:

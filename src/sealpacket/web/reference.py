@@ -118,7 +118,7 @@ def _complete(operation: dict[str, Any], method: str, path: str, view: Callable[
             {"$ref": "#/components/parameters/IdempotencyKey"}
         )
     source = inspect.getsource(inner)
-    if "read_version()" in source:
+    if "read_version()" in source or "need_if_match()" in source:
         operation.setdefault("parameters", []).append(
             {"$ref": "#/components/parameters/IfMatchNeeded"}
         )
@@ -201,7 +201,7 @@ def _statuses(
         found |= {"400", "408", "413"}
     if "read_version(" in source or "body.number" in source or _acts_on_a_packet(method, path):
         found.add("412")
-    if "read_version()" in source:
+    if "read_version()" in source or "need_if_match()" in source:
         found.add("428")
     if "sign_in." in source and method == "POST":
         found |= {"401", "429"}

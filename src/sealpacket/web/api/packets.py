@@ -31,7 +31,7 @@ from sealpacket.web.api.common import (
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
-from sealpacket.web.preconditions import read_version
+from sealpacket.web.preconditions import need_if_match
 from sealpacket.web.problems import cached_schema
 
 api = make_blueprint(
@@ -215,7 +215,7 @@ def get_packet(path: Number) -> Response:
 @api.patch("/packets/<number>", summary="Change a draft", responses={200: PacketShown})
 @requires_role("preparer")
 def change_packet(path: Number, body: PacketChange) -> Response:
-    read_version()
+    need_if_match()
     changes = body.model_dump(exclude_unset=True)
     return with_etag(drafts.change(current_app(), actor(), path.number.upper(), changes))
 
