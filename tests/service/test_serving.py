@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import gc
 import socket
 import threading
 from collections.abc import Callable, Iterable, Iterator
@@ -251,3 +252,19 @@ def test_a_request_may_be_asked_again() -> None:
         found = answers(port, GET.replace(b"Host: x", b"Host: x\r\nConnection: close"))
     assert found.endswith(b"\r\n\r\n3")
     assert b"Ask-Again" not in found
+
+
+def connections() -> int:
+    """How many connections are in memory."""
+    gc.collect()
+    return sum(isinstance(one, Connection) for one in gc.get_objects())
+
+
+def test_refused_requests_leave_nothing_in_memory() -> None:
+    """Nobody has to sign in to be refused: what each one has sent must be gone with it."""
+    head = b"GET / HTTP/1.1\r\nX: " + b"y" * 30_000 + b"\r\n\r\n"
+    before = connections()
+    with served(echo) as port:
+        for _ in range(20):
+            assert answers(port, head).startswith(b"HTTP/1.1 400 ")
+    assert connections() - before < 5

@@ -76,9 +76,11 @@ def answer(error: errors.ProblemError) -> Response:
     return problem(status, error.code, error.title, error.detail, error.remedy, **error.facts)
 
 
-def problem(status: int, code: str, title: str, detail: str, remedy: str, **facts: Any) -> Response:
-    """A problem document as a response."""
-    body = {
+def document_of(
+    status: int, code: str, title: str, detail: str, remedy: str, **facts: Any
+) -> dict[str, Any]:
+    """The fields of a problem document."""
+    return {
         "type": f"urn:sealpacket:problem:{code}",
         "title": title,
         "status": status,
@@ -87,7 +89,12 @@ def problem(status: int, code: str, title: str, detail: str, remedy: str, **fact
         "remedy": remedy,
         **facts,
     }
-    response = Response(json.dumps(body), status, mimetype="application/problem+json")
+
+
+def problem(status: int, code: str, title: str, detail: str, remedy: str, **facts: Any) -> Response:
+    """A problem document as a response."""
+    body = json.dumps(document_of(status, code, title, detail, remedy, **facts))
+    response = Response(body, status, mimetype="application/problem+json")
     if "retry_after" in facts:
         response.headers["Retry-After"] = str(facts["retry_after"])
     if status == 401:

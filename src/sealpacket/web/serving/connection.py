@@ -26,7 +26,7 @@ from sealpacket.web.serving.application import (
     call,
     environ_of,
 )
-from sealpacket.web.serving.refusals import Refusal
+from sealpacket.web.serving.refusals import RefusedRequest
 
 LARGEST_HEAD = 64 << 10
 LONGEST_ADDRESS = 4 << 10
@@ -106,9 +106,9 @@ class Connection:
         """Answer requests until the connection ends, and close it."""
         try:
             await self._exchanges()
-        except Refusal as refusal:
+        except RefusedRequest as refused:
             with suppress(OSError):
-                await self._write(refusal.answer())
+                await self._write(refused.refusal.answer())
                 await self._linger()
         except (OSError, h11.ProtocolError) as error:
             log.debug("connection ended", reason=str(error))
@@ -144,24 +144,22 @@ class Connection:
             return False
         self._request = event
         if len(event.target) > LONGEST_ADDRESS:
-            raise refusals.LONG_ADDRESS
+            raise RefusedRequest(refusals.LONG_ADDRESS)
         if len(event.headers) > MOST_HEADERS or any(
             len(name) + len(value) > LONGEST_HEADER for name, value in event.headers
         ):
-            raise refusals.LARGE_HEAD
+            raise RefusedRequest(refusals.LARGE_HEAD)
         return True
 
     async def _event(self) -> h11.Event | None:
-        """The next event of the request, or None after its end. Raises Refusal for what is not HTTP."""
+        """The next event of the request, or None after its end. Raises RefusedRequest for what is not HTTP."""
         while True:
             try:
                 event = self._http.next_event()
             except h11.RemoteProtocolError as error:
-                raise (
-                    refusals.LARGE_HEAD
-                    if error.error_status_hint == refusals.LARGE_HEAD.status
-                    else refusals.UNREADABLE
-                ) from error
+                is_large = error.error_status_hint == refusals.LARGE_HEAD.status
+                why = refusals.LARGE_HEAD if is_large else refusals.UNREADABLE
+                raise RefusedRequest(why) from error
             if isinstance(event, h11.Event):
                 return event
             if event is h11.PAUSED:
@@ -185,15 +183,15 @@ class Connection:
             if await self._process.is_signed_in(request.headers):
                 threads = self._process.transfers
             elif is_chunked:
-                raise refusals.NO_LENGTH
+                raise RefusedRequest(refusals.NO_LENGTH)
             elif length:
-                raise (
-                    refusals.large_body(SMALL_BODY)
-                    if _ANYBODY.match(request.target)
-                    else refusals.NOT_SIGNED_IN
+                is_for_anybody = _ANYBODY.match(request.target) is not None
+                raise RefusedRequest(
+                    refusals.large_body(SMALL_BODY) if is_for_anybody else refusals.NOT_SIGNED_IN
                 )
         if is_chunked and b"content-length" in fields:
-            raise refusals.UNREADABLE  # RFC 9112, 6.3: two lengths are how requests are smuggled
+            # RFC 9112, 6.3: two lengths are how requests are smuggled
+            raise RefusedRequest(refusals.UNREADABLE)
         if is_streamed:
             self.is_gathering = False
             await self._run(io.BufferedReader(_Incoming(self), READ), threads)
@@ -235,7 +233,7 @@ class Connection:
             return asyncio.run_coroutine_threadsafe(limited(), self._loop).result()
         except TimeoutError as error:
             raise SlowBody("the sender of the body is too slow") from error
-        except (Refusal, OSError) as error:
+        except (RefusedRequest, OSError) as error:
             raise ClientDisconnected() from error
 
     async def _run(self, body: BinaryIO, threads: Executor) -> None:
@@ -261,7 +259,7 @@ class Connection:
         try:
             environ = environ_of(self._request, body, self._client)
         except ValueError as error:
-            raise refusals.UNREADABLE from error
+            raise RefusedRequest(refusals.UNREADABLE) from error
 
         def send(batch: Batch) -> None:
             try:
@@ -278,7 +276,7 @@ class Connection:
         except Exception as error:
             log.exception("the application failed")
             if self._http.our_state is h11.SEND_RESPONSE:
-                raise refusals.FAILED from error
+                raise RefusedRequest(refusals.FAILED) from error
             raise ConnectionAbortedError("the answer is incomplete") from error
 
     async def _end(self, last: Batch) -> None:

@@ -6,10 +6,12 @@ import json
 from dataclasses import dataclass
 from http import HTTPStatus
 
+from sealpacket.web.problems import document_of
+
 
 @dataclass(frozen=True)
-class Refusal(Exception):
-    """A request that gets no further. Its connection is closed after the answer."""
+class Refusal:
+    """Why a request gets no further. Its connection is closed after the answer."""
 
     status: HTTPStatus
     code: str
@@ -18,21 +20,22 @@ class Refusal(Exception):
 
     def answer(self) -> bytes:
         """The whole answer, head and body."""
-        body = json.dumps(
-            {
-                "type": f"urn:sealpacket:problem:{self.code}",
-                "title": "This is not a valid request",
-                "status": self.status,
-                "code": self.code,
-                "detail": self.detail,
-                "remedy": self.remedy,
-            }
-        ).encode()
+        title = "This is not a valid request"
+        document = document_of(self.status, self.code, title, self.detail, self.remedy)
+        body = json.dumps(document).encode()
         head = (
             f"HTTP/1.1 {self.status.value} {self.status.phrase}\r\nConnection: close\r\n"
             f"Content-Type: application/problem+json\r\nContent-Length: {len(body)}\r\n\r\n"
         )
         return head.encode() + body
+
+
+class RefusedRequest(Exception):
+    """Raised for a refusal: each time a new one, since an exception keeps what it has passed through."""
+
+    def __init__(self, refusal: Refusal) -> None:
+        super().__init__(refusal.detail)
+        self.refusal = refusal
 
 
 UNREADABLE = Refusal(
