@@ -83,6 +83,8 @@ def test_a_form_is_entered_field_by_field(marit: SealPacket, lift: PacketShown) 
     assert not any(one.entered for one in ticked.cases[0].fields)
     with pytest.raises(Refused):
         marit.packets.tick_field(lift.number, "Colour")
+    with pytest.raises(Refused, match="has been changed since"):
+        marit.packets.tick_field(lift.number, "Building", version=1)
 
 
 def test_a_reference_is_checked_against_its_form(marit: SealPacket, lift: PacketShown) -> None:

@@ -113,6 +113,8 @@ def test_acts_after_the_seal_are_bound_too(
         marit.packets.lodge(sealed.number, version=sealed.version - 1)
     marit.packets.lodge(sealed.number, version=sealed.version)
     marit.packets.wait(sealed.number)
+    with pytest.raises(Refused, match="has been changed since"):
+        marit.packets.follow(sealed.number, version=sealed.version)
     lodged = marit.packets.follow(sealed.number)
     with pytest.raises(Refused, match="has been changed since"):
         marit.packets.comment(sealed.number, "It is worse.", version=sealed.version)

@@ -102,13 +102,19 @@ class AppContext:
         self, actor: Actor, action: str, subject: str, **detail: Any
     ) -> Iterator[AuditedTransaction]:
         """A transaction that ends with an entry in the custody log; `tx.detail` may be added to on the way."""
-        with self.database.transaction() as session:
+        with self.acting(actor) as session:
             tx = AuditedTransaction(session, subject, dict(detail))
-            session.info[SEEN] = actor.seen
             yield tx
             if tx.audited:
                 session.flush()
                 append(session, datetime.now(UTC), actor.name, action, tx.subject, tx.detail)
+
+    @contextmanager
+    def acting(self, actor: Actor) -> Iterator[Session]:
+        """A transaction that is bound to what the actor has seen, without an entry in the custody log."""
+        with self.database.transaction() as session:
+            session.info[SEEN] = actor.seen
+            yield session
 
     def forget(self, session: Session, *blobs: str | None) -> None:
         """Remove blobs once the session's work is committed; should it fail, what refers to them still finds them."""

@@ -110,7 +110,7 @@ def cut(
     """Keep only the lines of a log between two moments; it is redacted again, and the rest is deleted. Raises
     Conflict for a file without times, or one that was changed meanwhile, Invalid if no line is in the range."""
     first, last = _ordered(start, end)
-    with app.database.transaction() as session:
+    with app.acting(actor) as session:
         _, exhibit = exhibits.changeable(session, number, name)
         if exhibit.summary_blob is None or exhibit.original_blob is None:
             raise Conflict(

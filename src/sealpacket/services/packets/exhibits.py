@@ -135,7 +135,7 @@ def receive(
 
     If anything fails, the exhibit is gone again: nothing half-received stays.
     """
-    with app.database.transaction() as session:
+    with app.acting(actor) as session:
         exhibit = find_exhibit(takes_evidence(session, number), name)
         if exhibit.state != "receiving":
             raise Conflict(

@@ -41,7 +41,7 @@ _REOPENED_WITHIN = timedelta(days=90)
 def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Ask the worker to look at the desk. `follow_state` says whether it has, `follow_status_text` what went wrong.
     Raises Conflict if no case is at a desk, or if the desk is reached by hand."""
-    with app.database.transaction() as session:
+    with app.acting(actor) as session:
         packet = workbench.find_packet(session, number, lock=True)
         if packet.life not in AT_DESK:
             raise Conflict(

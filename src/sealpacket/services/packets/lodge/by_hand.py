@@ -100,7 +100,7 @@ def tick_field(
 ) -> HandGuide:
     """Note that a field was entered at the desk, or was not after all: a colleague goes on where one stopped. Raises
     NotFound for an unknown field."""
-    with app.database.transaction() as session:
+    with app.acting(actor) as session:
         packet = workbench.find_packet(session, number, lock=True)
         sheet, _ = _by_hand(packet)
         one = _case_named(packet, case)
