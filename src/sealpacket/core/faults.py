@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from typing import Any, NamedTuple
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import BaseModel, ValidationError
 
 _REMEDIES = {
     "missing": "Send this field.",
@@ -34,8 +36,8 @@ _REMEDIES = {
 """By pydantic's kind of error; the braces are filled with the limits of the field."""
 
 
-class Fault(NamedTuple):
-    """One fault: `pointer` is its place (JSON Pointer, RFC 6901), `field` the same with dots."""
+class FieldFault(BaseModel):
+    """One value that is wrong: `pointer` is its place (JSON Pointer, RFC 6901), `field` the same with dots."""
 
     pointer: str
     field: str
@@ -43,18 +45,18 @@ class Fault(NamedTuple):
     remedy: str
 
 
-def faults_of(errors: Iterable[Mapping[str, Any]]) -> list[Fault]:
-    """The faults in the `errors()` of a ValidationError."""
-    return [_fault(error) for error in errors]
+def faults_of(error: ValidationError) -> list[FieldFault]:
+    """All faults that pydantic has found."""
+    return [_fault(one) for one in error.errors()]
 
 
-def _fault(error: Mapping[str, Any]) -> Fault:
+def _fault(error: Mapping[str, Any]) -> FieldFault:
     place = [str(part) for part in error["loc"]]
     field = ".".join(place)
     is_unknown = error["type"] == "extra_forbidden"
     detail = f"There is no field {field} here." if is_unknown else f"{field}: {error['msg']}."
     remedy = _REMEDIES.get(error["type"], "Correct this field.")
-    return Fault(
+    return FieldFault(
         pointer="".join("/" + part.replace("~", "~0").replace("/", "~1") for part in place),
         field=field,
         detail=detail,

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from sealpacket.core import errors
-from sealpacket.core.faults import faults_of
+from sealpacket.core.faults import FieldFault, faults_of
 from sealpacket.web.bodies import SlowBody
 
 log = structlog.get_logger()
@@ -41,15 +41,6 @@ def cached_schema(model: Model) -> Model:
     return model
 
 
-class FaultShown(BaseModel):
-    """One value that is wrong; `pointer` is its place in the body (JSON Pointer, RFC 6901)."""
-
-    pointer: str
-    field: str
-    detail: str
-    remedy: str
-
-
 @cached_schema
 class Problem(BaseModel):
     """Problem details (RFC 9457): `code` is stable, `detail` is a sentence, `remedy` says what to do.
@@ -65,7 +56,7 @@ class Problem(BaseModel):
     detail: str
     remedy: str
     field: str | None = None
-    faults: list[FaultShown] | None = None
+    faults: list[FieldFault] | None = None
     stops: list[str] | None = None
     number: str | None = None
 
@@ -104,7 +95,7 @@ def problem(status: int, code: str, title: str, detail: str, remedy: str, **fact
 
 def invalid_request(error: ValidationError) -> Response:
     """All faults in a request's path, query or body; `detail` and `field` are those of the first."""
-    faults = faults_of(error.errors())
+    faults = faults_of(error)
     first = faults[0]
     if request.content_length and not request.is_json and not first.field:
         return problem(
@@ -130,7 +121,7 @@ def invalid_request(error: ValidationError) -> Response:
         first.detail,
         first.remedy,
         field=first.field,
-        faults=[one._asdict() for one in faults],
+        faults=[one.model_dump() for one in faults],
     )
 
 

@@ -244,8 +244,8 @@ def checked(kind: Kind, given: dict[str, Any]) -> Any:
     try:
         return kind.form.model_validate(given)
     except ValidationError as error:
-        faults = faults_of(error.errors())
-        first, all_ = faults[0], [one._asdict() for one in faults]
+        faults = faults_of(error)
+        first, all_ = faults[0], [one.model_dump() for one in faults]
         raise Invalid(first.detail, first.remedy, field=first.field, faults=all_) from error
 
 
