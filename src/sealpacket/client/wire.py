@@ -97,9 +97,8 @@ class Wire:
             except (httpx.ReadError, httpx.RemoteProtocolError):
                 if not may_repeat:
                     raise
-                response = (
-                    ask()
-                )  # the other side closed a kept connection just then; nothing is done twice
+                # the other side closed a kept connection just then; nothing is done twice
+                response = ask()
             for attempt in range(self._retries if may_repeat else 0):
                 pause = _pause(response, attempt)
                 if pause is None:

@@ -49,9 +49,10 @@ def events(
             query = query.where(CustodyEntry.entry.contains({"subject": f"{_PACKET}{packet}"}))
         elif actor.roles <= {"reader"}:
             query = query.where(subject.startswith(_PACKET))
-        rows = session.scalars(query.limit(min(limit, MOST))).all()
+        most = min(limit, MOST)
+        rows = session.scalars(query.limit(most)).all()
         # Nothing of these events comes after the newest number: it may be skipped next time.
-        newest = rows[-1].seq if len(rows) == min(limit, MOST) else max(after, _newest(session))
+        newest = rows[-1].seq if len(rows) == most else max(after, _newest(session))
         return EventPage(items=[_shown(row) for row in rows], next=newest)
 
 

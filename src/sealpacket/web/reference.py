@@ -118,12 +118,11 @@ def _complete(operation: dict[str, Any], method: str, path: str, view: Callable[
             {"$ref": "#/components/parameters/IdempotencyKey"}
         )
     source = inspect.getsource(inner)
-    if "read_version()" in source or "need_if_match()" in source:
+    condition = _condition(method, path, source)
+    if condition:
         operation.setdefault("parameters", []).append(
-            {"$ref": "#/components/parameters/IfMatchNeeded"}
+            {"$ref": f"#/components/parameters/{condition}"}
         )
-    elif _acts_on_a_packet(method, path):
-        operation.setdefault("parameters", []).append({"$ref": "#/components/parameters/IfMatch"})
     good = {code: said for code, said in operation["responses"].items() if code[0] in "23"}
     if "with_etag(" in source:
         for answer in good.values():
@@ -162,8 +161,12 @@ def _service_functions(view: Callable[..., Any]) -> list[Callable[..., Any]]:
     return found
 
 
-def _acts_on_a_packet(method: str, path: str) -> bool:
-    return method not in ("GET", "HEAD") and "/packets/<number>" in path
+def _condition(method: str, path: str, source: str) -> str:
+    """The name of the If-Match parameter of an operation; empty if it takes none."""
+    if "read_version()" in source or "need_if_match()" in source:
+        return "IfMatchNeeded"
+    acts_on_a_packet = method not in ("GET", "HEAD") and "/packets/<number>" in path
+    return "IfMatch" if acts_on_a_packet else ""
 
 
 def _refusals(method: str, roles: tuple[str, ...]) -> set[str]:
@@ -199,9 +202,10 @@ def _statuses(
         found.add("409")  # a part of a record may not be there in its present state
     if "requestBody" in operation:
         found |= {"400", "408", "413"}
-    if "read_version(" in source or "body.number" in source or _acts_on_a_packet(method, path):
+    condition = _condition(method, path, source)
+    if condition or "body.number" in source:
         found.add("412")
-    if "read_version()" in source or "need_if_match()" in source:
+    if condition == "IfMatchNeeded":
         found.add("428")
     if "sign_in." in source and method == "POST":
         found |= {"401", "429"}

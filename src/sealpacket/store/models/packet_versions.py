@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import event, inspect, update
+from sqlalchemy import event, inspect, select, update
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.util import identity_key
 
@@ -93,17 +93,13 @@ def _differs(part: Base, progress: frozenset[str]) -> bool:
 
 def _packets_of(session: Session, part: Base) -> set[str]:
     """The ids of the packets that show a part. One that is new itself needs no other version."""
-    if isinstance(part, TriedStep):
-        drafts = session.query(Packet.id).where(
-            Packet.asset_id == (part.asset_id or part.asset.id), Packet.life == Life.DRAFTING
-        )
-        return {ident for (ident,) in drafts} | {
-            part.packet_id or "",
-            part.packet.id if part.packet else "",
-        } - {""}
     if isinstance(part, Asked):
         part = part.message
     if isinstance(part, DrawnBox):
         part = session.get_one(Exhibit, part.exhibit_id) if part.exhibit_id else part
     ident = getattr(part, "packet_id", None) or getattr(getattr(part, "packet", None), "id", None)
-    return {ident} if ident else set()
+    own = {ident} if ident else set()
+    if not isinstance(part, TriedStep):
+        return own
+    about = Packet.asset_id == (part.asset_id or part.asset.id)
+    return own | set(session.scalars(select(Packet.id).where(about, Packet.life == Life.DRAFTING)))

@@ -222,7 +222,7 @@ class Packet(Recorded, Base):
                 self.delivery.stop_trying()
 
 
-@event.listens_for(Packet.turn, "set")
+@event.listens_for(Packet.turn, "set", active_history=True)
 def _note_turn(packet: Packet, turn: Turn, before: Any, _initiator: Any) -> None:
     if turn != before and isinstance(before, Turn):
         packet.turn_since = now()

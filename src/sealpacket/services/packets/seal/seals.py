@@ -82,8 +82,8 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 "octets": sealed.octets,
                 "version": reviewed,
             }
-            tx.detail |= {"version": reviewed, "tag_manifest": sealed.tag_manifest}
-            tx.detail |= {"bag_sha256": digest}
+            manifest = sealed.tag_manifest
+            tx.detail |= {"version": reviewed, "tag_manifest": manifest, "bag_sha256": digest}
             packet.advance(Event.SEAL)
             tx.session.flush()
             return serialize.show(bench)
