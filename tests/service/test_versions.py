@@ -66,6 +66,19 @@ def test_a_finished_redaction_moves_it_again(marit: SealPacket, ready: PacketSho
     assert redacted.version >= ready.version + 2, "once when it is queued, once when it is done"
 
 
+def test_drafts_that_share_what_was_tried_do_not_wait_in_a_circle(marit: SealPacket) -> None:
+    drafts = [marit.packets.note(f"The array is slow {n}", asset=ARRAY) for n in range(4)]
+
+    def work_on(packet: PacketShown) -> None:
+        for n in range(8):
+            marit.packets.tried(packet.number, f"Restarted it, {n}", "no change")
+
+    with ThreadPoolExecutor(4) as threads:
+        list(threads.map(work_on, drafts))
+    for packet in drafts:
+        assert marit.packets.get(packet.number).version >= packet.version + 32
+
+
 def test_a_box_moves_it(marit: SealPacket, noted: PacketShown, tmp_path: Path) -> None:
     from PIL import Image
 

@@ -61,6 +61,7 @@ _SNAPSHOT = "snapshot"
 _JOINED: ContextVar[Session | None] = ContextVar("joined", default=None)
 _FULL = ("53100", "53200")
 _NOT_SERIAL = "40001"
+_COLLIDED = (_NOT_SERIAL, "40P01")
 
 
 class Database:
@@ -188,6 +189,12 @@ def translated() -> Iterator[None]:
         if getattr(error.orig, "sqlstate", None) in _FULL:
             raise DiskFull(
                 "The database has no room left.", "Make room on its disk, then try again."
+            ) from error
+        if getattr(error.orig, "sqlstate", None) in _COLLIDED:
+            log.warning("two changes waited for each other", statement=error.statement)
+            raise DatabaseUnreachable(
+                "Another change was being made at the same moment.",
+                "Nothing was changed. Try again.",
             ) from error
         raise DatabaseUnreachable(
             "The database cannot be reached.",

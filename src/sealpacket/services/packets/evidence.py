@@ -18,7 +18,7 @@ from sealpacket.services import known_issues
 from sealpacket.services.packets import exhibits, originals, serialize, workbench
 from sealpacket.services.packets.expectations import zone_of
 from sealpacket.services.packets.schemas import ExhibitShown
-from sealpacket.store.models import Asset, Exhibit
+from sealpacket.store.models import Asset, Exhibit, lock_part
 
 log = structlog.get_logger()
 _AROUND = timedelta(hours=1)
@@ -44,7 +44,7 @@ def look(app: AppContext, exhibit_id: str) -> None:
         return
     stored = app.blobs.put([summary.model_dump_json().encode()]) if summary else None
     with app.database.transaction() as session:
-        exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
+        exhibit = lock_part(session, Exhibit, exhibit_id)
         if exhibit is None or exhibit.original_blob != blob:
             app.blobs.remove(stored.name if stored else None)
             return

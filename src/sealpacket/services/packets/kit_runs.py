@@ -28,7 +28,15 @@ from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.schemas import KitRunShown
 from sealpacket.services.packets.serialize import show_kit_run
-from sealpacket.store.models import Asset, DeviceReach, Exhibit, KitRun, KitVersion, Packet
+from sealpacket.store.models import (
+    Asset,
+    DeviceReach,
+    Exhibit,
+    KitRun,
+    KitVersion,
+    Packet,
+    lock_part,
+)
 
 COLLECT = "collect"
 _UNDER_WAY = ("waiting", "running")
@@ -149,7 +157,7 @@ def _refuse_twice(session: Session, packet: Packet, name: str) -> None:
 def run(app: AppContext, run_id: str) -> None:
     """Run what was confirmed, step by step. The worker calls this; steps that are through are not done again."""
     with app.database.transaction() as session:
-        one = session.get(KitRun, run_id, with_for_update=True)
+        one = lock_part(session, KitRun, run_id)
         if one is None or one.state not in _UNDER_WAY:
             return
         one.state = "running"
@@ -175,9 +183,15 @@ def run(app: AppContext, run_id: str) -> None:
         give_up(app, run_id, "It broke off; the worker's log says why.")
         raise
     with app.transaction(WORKER, "kit run", f"packet {number}", kit=kit.name) as tx:
-        one = tx.session.get_one(KitRun, run_id, with_for_update=True)
+        one = _locked(tx.session, run_id)
         _end(one, "done", "")
         tx.detail["steps"] = {outcome["step"]: outcome["state"] for outcome in one.outcomes}
+
+
+def _locked(session: Session, run_id: str) -> KitRun:
+    one = lock_part(session, KitRun, run_id)
+    assert one is not None
+    return one
 
 
 def _end(one: KitRun, state: str, reason: str) -> None:
@@ -189,7 +203,7 @@ def give_up(
 ) -> None:
     """Say that a run is not tried again."""
     with app.database.transaction() as session:
-        one = session.get(KitRun, run_id, with_for_update=True)
+        one = lock_part(session, KitRun, run_id)
         if one is not None and one.state in _UNDER_WAY:
             _end(one, "failed", f"{reason} Run it by hand: sealpacket kit run")
 
@@ -220,7 +234,7 @@ def _run_one(
         _fill(app, number, outcome.answers)
     row: dict[str, Any] = {**asdict(outcome), "exhibits": added, "what": step.what}
     with app.database.transaction() as session:
-        one = session.get_one(KitRun, run_id, with_for_update=True)
+        one = _locked(session, run_id)
         one.outcomes = [*one.outcomes, row]
 
 

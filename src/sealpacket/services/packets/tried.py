@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from datetime import UTC, datetime, timedelta
 
+from sqlalchemy import select
+
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.asset_context import TriedShown, show_tried, tried_of
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.store.database import forgotten
-from sealpacket.store.models import TriedStep
+from sealpacket.store.models import Packet, TriedStep, lock_drafts
 
 
 def tried(
@@ -33,6 +35,8 @@ def tried(
     if moment > datetime.now(UTC) + timedelta(minutes=5):
         raise Invalid("It cannot have been tried in the future.", "Correct the moment.", field="at")
     with app.transaction(actor, "step tried", f"packet {number}", step=step[:200]) as tx:
+        about = select(Packet.asset_id).where(Packet.number == number.upper())
+        lock_drafts(tx.session, tx.session.scalar(about), number)
         packet = workbench.find_packet(tx.session, number, lock=True)
         if packet.asset is None:
             raise Invalid(
@@ -55,6 +59,7 @@ def untry(app: AppContext, actor: Actor, ident: str) -> None:
         one = tx.session.get(TriedStep, ident)
         if one is None:
             raise NotFound("There is no such step.", "Open the thing again.")
+        lock_drafts(tx.session, one.asset_id)
         tx.subject = f"asset {one.asset.serial}"
         tx.detail["step"] = one.step[:200]
         tx.session.delete(one)

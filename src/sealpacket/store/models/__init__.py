@@ -24,7 +24,7 @@ from sealpacket.store.models.packet_parts import (
     PacketStanding,
     PacketTicket,
 )
-from sealpacket.store.models.packet_versions import note_lock
+from sealpacket.store.models.packet_versions import lock_drafts, lock_part, note_lock
 from sealpacket.store.models.packets import (
     AccessGrant,
     Asked,
@@ -126,5 +126,7 @@ __all__ = [
     "VendorFile",
     "VendorLogin",
     "View",
+    "lock_drafts",
+    "lock_part",
     "note_lock",
 ]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any, TypeVar
+
 from sqlalchemy import event, inspect, select, update
 from sqlalchemy.orm import Session
 from sqlalchemy.orm.util import identity_key
@@ -48,6 +50,30 @@ _PROGRESS: dict[type[Base], frozenset[str]] = {
 
 _LOCKED = "locked packets"
 
+P = TypeVar("P", bound=Base)
+
+
+def lock_part(session: Session, kind: type[P], ident: str) -> P | None:
+    """The part of that id under a lock; None if it is gone.
+
+    The packet's row is locked first, as by every act: a change of the part moves the packet's version, and whoever
+    takes the two the other way round waits in a circle with an act on the packet.
+    """
+    part: Any = kind
+    own = select(part.packet_id).where(part.id == ident).scalar_subquery()
+    session.execute(select(Packet.id).where(Packet.id == own).with_for_update())
+    return session.get(kind, ident, with_for_update=True)
+
+
+def lock_drafts(session: Session, asset_id: str | None, number: str = "") -> None:
+    """Lock the drafts about an asset, and the packet of that number, in an order that is always the same.
+
+    A step that is tried is shown in all of them, so noting it moves all their versions.
+    """
+    about = (Packet.asset_id == asset_id) & (Packet.life == Life.DRAFTING)
+    query = select(Packet.id).where(about | (Packet.number == number.upper()))
+    session.execute(query.order_by(Packet.id).with_for_update())
+
 
 def note_lock(session: Session, packet: Packet) -> None:
     """Note that the session holds the row of a packet, so that its version is the newest."""
@@ -66,7 +92,7 @@ def _renew_versions(session: Session, *_: object) -> None:
         if progress is not None and (part not in session.dirty or _differs(part, progress)):
             touched |= _packets_of(session, part)
     touched |= changed
-    for ident in touched:
+    for ident in sorted(touched):
         packet = session.identity_map.get(identity_key(Packet, ident))
         if packet is not None and (ident in changed or ident in session.info.get(_LOCKED, ())):
             packet.updated_at = now()

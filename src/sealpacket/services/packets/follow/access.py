@@ -14,7 +14,7 @@ from sealpacket.services.packets.acting import packet_act, show
 from sealpacket.services.packets.follow.schemas import AccessShown
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
-from sealpacket.store.models import AccessGrant
+from sealpacket.store.models import AccessGrant, lock_part
 
 _LONGEST = timedelta(days=92)
 
@@ -62,7 +62,7 @@ def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> Pack
     """Note that access has ended, and how: switched off, or not needed any more. Raises NotFound, or Conflict if it
     has ended already."""
     with app.transaction(actor, "access ended", "access", how=how) as tx:
-        one = tx.session.get(AccessGrant, ident, with_for_update=True)
+        one = lock_part(tx.session, AccessGrant, ident)
         if one is None:
             raise NotFound("There is no such access.", "List it: sealpacket packet access")
         if one.ended_at is not None:

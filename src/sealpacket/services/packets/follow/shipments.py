@@ -20,7 +20,7 @@ from sealpacket.services.register.acts import added, keep_version, noted, rewrit
 from sealpacket.services.register.dated import close_listing
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.services.register.kinds import LISTED
-from sealpacket.store.models import Asset, Entitlement, EntitlementAsset, Shipment
+from sealpacket.store.models import Asset, Entitlement, EntitlementAsset, Shipment, lock_part
 
 SOON = timedelta(days=7)
 
@@ -62,7 +62,7 @@ def receive_shipment(
     Invalid for a day before it was sent."""
     day = on or datetime.now(UTC).date()
     with app.transaction(actor, "shipment arrived", "shipment", on=day.isoformat()) as tx:
-        one = tx.session.get(Shipment, ident, with_for_update=True)
+        one = lock_part(tx.session, Shipment, ident)
         if one is None:
             raise NotFound("There is no such shipment.", "Open the packet again.")
         if one.arrived_on is not None:

@@ -18,7 +18,7 @@ from sealpacket.services.packets.acting import show
 from sealpacket.services.packets.follow.schemas import VendorFileShown
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
-from sealpacket.store.models import Message, VendorFile
+from sealpacket.store.models import Message, VendorFile, lock_part
 
 MOST = 30
 """Files of one message that are kept."""
@@ -95,12 +95,13 @@ def fetch_waiting(app: AppContext, packet_id: str, desk: Desk) -> None:
             continue
         seen = inspect(name, b"".join(head)[:HEAD])
         with app.transaction(WORKER, "vendor's file kept", "packet", name=name) as tx:
-            one = tx.session.get_one(VendorFile, ident, with_for_update=True)
-            tx.subject = f"packet {one.packet.number}"
+            kept = lock_part(tx.session, VendorFile, ident)
+            assert kept is not None
+            tx.subject = f"packet {kept.packet.number}"
             tx.detail["sha256"] = stored.sha256
-            one.state, one.blob = "kept", stored.name
-            one.size, one.sha256 = stored.size, stored.sha256
-            one.kind, one.warning = seen.kind, seen.warning
+            kept.state, kept.blob = "kept", stored.name
+            kept.size, kept.sha256 = stored.size, stored.sha256
+            kept.kind, kept.warning = seen.kind, seen.warning
 
 
 def _heading(blocks: Iterator[bytes], head: list[bytes]) -> Iterator[bytes]:

@@ -51,7 +51,7 @@ from sealpacket.services.packets.redaction.catalogues import (
     packet_plan,
     placeholders_of,
 )
-from sealpacket.store.models import Exhibit, Packet
+from sealpacket.store.models import Exhibit, Packet, lock_part
 
 MOST_VALUES = 50_000
 """Maximum number of different values of an exhibit that are listed."""
@@ -139,7 +139,7 @@ def _held_as_it_ends(app: AppContext, exhibit_id: str) -> Iterator[None]:
 
 def _begin(app: AppContext, exhibit_id: str) -> _Work | None:
     with app.database.transaction() as session:
-        exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
+        exhibit = lock_part(session, Exhibit, exhibit_id)
         if exhibit is None or exhibit.original_blob is None or not workbench.is_changeable(exhibit):
             return None
         exhibit.state, exhibit.done, exhibit.reason = "redacting", 0, ""
@@ -186,7 +186,7 @@ def _make_copy(app: AppContext, exhibit_id: str, work: _Work, catalogue: Catalog
     legend = legend_keys.put(app, work.legend_key, outcome.legend.blocks())
     values = legend_keys.put(app, work.legend_key, [_by_value(outcome.legend)])
     with app.transaction(WORKER, "exhibit redacted", f"packet {work.number}", name=work.name) as tx:
-        exhibit = tx.session.get(Exhibit, exhibit_id, with_for_update=True)
+        exhibit = lock_part(tx.session, Exhibit, exhibit_id)
         if exhibit is None:
             tx.audited = False
             for new in (copy.name, findings.name, values, legend):
@@ -351,7 +351,7 @@ def _copies(app: AppContext, work: _Work) -> tuple[Legend, list[_Copy]]:
 
 def _note_check(app: AppContext, exhibit_id: str, report: LeakReport) -> None:
     with app.database.transaction() as session:
-        exhibit = session.get(Exhibit, exhibit_id, with_for_update=True)
+        exhibit = lock_part(session, Exhibit, exhibit_id)
         if exhibit is not None and exhibit.state != "waiting":
             exhibit.leaks, exhibit.state = len(report.leaks), "ready"
             check: dict[str, Any] = {
@@ -367,7 +367,7 @@ def _end(
     app: AppContext, exhibit_id: str, state: str, reason: str, *, dropped: bool = False
 ) -> None:
     with app.transaction(WORKER, f"exhibit {state}", "exhibit", reason=reason) as tx:
-        exhibit = tx.session.get(Exhibit, exhibit_id, with_for_update=True)
+        exhibit = lock_part(tx.session, Exhibit, exhibit_id)
         if exhibit is None:
             tx.audited = False
             return
