@@ -57,4 +57,6 @@ locks: ## Resolve the requirements anew (needs uv)
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  -c requirements/service.txt requirements/build.in -o requirements/build.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
+	  requirements/generator.in -o requirements/generator.txt
+	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  requirements/fuzz.in -o requirements/fuzz.txt

@@ -19,7 +19,7 @@ from sealpacket.client import SealPacket, make_token, polling
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from sealpacket.settings import Settings
-from tests import plain_http
+from tests import contract, plain_http
 from tests.houses import copied_house, shared_by_the_run
 
 hypothesis_settings.register_profile("unhurried", deadline=None)
@@ -37,6 +37,13 @@ def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
         "Order, examples and the parts of long lists follow from a seed; "
         f"for the same again: SEALPACKET_SEED={os.environ['SEALPACKET_SEED']}"
     )
+
+
+def pytest_sessionfinish(session: pytest.Session) -> None:
+    """A run fails if a service has answered in a way that its operation does not declare."""
+    if not hasattr(session.config, "workerinput") and (faults := contract.broken()):
+        print("", "Answers that no operation declares:", *faults, sep="\n")
+        session.exitstatus = session.exitstatus or pytest.ExitCode.TESTS_FAILED
 
 
 @pytest.hookimpl(trylast=True)

@@ -135,7 +135,7 @@ class Launcher:
         listener.bind(path)
         listener.listen(64)
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "tests.forks", str(listener.fileno())],
+            [sys.executable, "-m", "tests.forks", str(listener.fileno()), path],
             stdin=subprocess.PIPE,
             pass_fds=[listener.fileno()],
             start_new_session=True,
@@ -154,8 +154,8 @@ class Launcher:
 class _Serving:
     """The launcher itself: a single thread that imports, forks, and tells how children end."""
 
-    def __init__(self, listener: socket.socket) -> None:
-        self._listener = listener
+    def __init__(self, listener: socket.socket, path: str) -> None:
+        self._listener, self._path = listener, path
         self._running: dict[int, socket.socket] = {}
         self._imported = False
 
@@ -221,10 +221,12 @@ class _Serving:
         self._imported = True
         gc.disable()
         import sealpacket
+        from tests import contract
 
         for module in pkgutil.walk_packages(sealpacket.__path__, "sealpacket."):
             if not module.name.startswith(_LEFT_OUT):
                 __import__(module.name)
+        contract.watch(self._path)
         gc.freeze()
         gc.enable()
 
@@ -272,4 +274,4 @@ def _become(request: dict[str, Any], given: Sequence[int]) -> None:
 
 
 if __name__ == "__main__":
-    _Serving(socket.socket(fileno=int(sys.argv[1]))).serve()
+    _Serving(socket.socket(fileno=int(sys.argv[1])), sys.argv[2]).serve()

@@ -35,7 +35,13 @@ function ask(questions: Question[], more: Partial<Packet> = {}, focus?: string) 
 const sent = () => callsTo(ANSWERS).map((call) => (call.body as { answers: Record<string, string | null> }).answers);
 
 const answer = (id: string, value: string | null, more: Partial<Question["answer"]> = {}) => ({
-  ...{ question: id, shown: true, required: true, value },
+  ...{ question: id, shown: true, required: true, value, typed: false, source: null, fact: "" },
+  ...{ fixed: false, because: "" },
+  ...more,
+});
+
+const column = (id: string, ask: string, more: Partial<Question["columns"][number]> = {}) => ({
+  ...{ id, ask, number: false, minimum: 0, maximum: null, maximum_by: null, more_than: "", one_of: [] },
   ...more,
 });
 
@@ -112,9 +118,9 @@ test("a number is kept with its unit, whichever of the two was changed", async (
 
 test("a small table is kept as lines with bars; empty rows are none", async () => {
   const columns = [
-    { id: "host", ask: "Host" },
-    { id: "cores", ask: "Cores", number: true },
-    { id: "kind", ask: "Kind", one_of: ["new", "more"] },
+    column("host", "Host"),
+    column("cores", "Cores", { number: true }),
+    column("kind", "Kind", { one_of: ["new", "more"] }),
   ];
   const { user } = ask([question("machines", { form: "rows", columns, max_items: 2 })]);
   await user.type(screen.getByLabelText("Host, row 1"), "north-1");

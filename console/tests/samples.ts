@@ -8,7 +8,7 @@ export const brief = (number: string, more: Partial<PacketBrief> = {}): PacketBr
   ...{ number, title: "Volumes are slow", life: "drafting", turn: "ours", need: "fault", vendor: "Tarnfell Storage" },
   ...{ asset: null, reference: null, status_text: "2 stops left", owner: "marit" },
   ...{ our_reference: "", ticket: "", turn_since: "2026-11-20T07:40:00Z" },
-  ...{ created_at: "2026-11-20T07:40:00Z", updated_at: "2026-11-20T08:00:00Z" },
+  ...{ created_at: "2026-11-20T07:40:00Z", updated_at: "2026-11-20T08:00:00Z", stops: null },
   ...more,
 });
 
@@ -44,10 +44,15 @@ export const packet = (more: Partial<Packet> = {}): Packet => ({
   ...more,
 });
 
+const unanswered = (id: string): Question["answer"] => ({
+  ...{ question: id, shown: true, required: true, value: null, typed: false, source: null, fact: "", fixed: false },
+  because: "",
+});
+
 export const question = (id: string, more: Partial<Question> = {}): Question => ({
   ...{ id, ask: `What is ${id}?`, form: "text", guide: "", min_length: 0, max_length: 200, max_items: 9, example: "" },
   ...{ wording: "", units: [], components: [], columns: [], options: [], suggested: [], choices: [], place: 1 },
-  ...{ shown_when: true, required_when: true, answer: { question: id, shown: true, required: true }, fault: null },
+  ...{ shown_when: true, required_when: true, answer: unanswered(id), fault: null },
   ...more,
 });
 
@@ -74,7 +79,7 @@ export const message = (id: string, more: Partial<Message> = {}): Message => ({
     act: "",
     about: "",
   },
-  ...{ taken_back: false, can_take_back: false, questions: [], files: [], received: [] },
+  ...{ outgoing: null, taken_back: false, can_take_back: false, questions: [], files: [], received: [] },
   ...more,
 });
 

@@ -11,6 +11,7 @@ const ALL = ["keeper", "preparer", "releaser"];
 
 const seal = {
   ...{ at: "2026-11-20T09:00:00Z", by: "marit", tag_manifest: "ab".repeat(32), key: "k1", files: 4, octets: 900 },
+  version: 3,
   bag_sha256: "cd".repeat(32),
 };
 
@@ -38,9 +39,23 @@ const stopped: Packet["checks"] = [
     act: "open_exhibit",
     target: "a.log",
   },
-  { code: "desk", level: "hint", sentence: "Its sheet is old.", remedy: "See the desks.", act: "open_desks" },
-  { code: "phone", level: "hint", sentence: "Nobody is on call.", remedy: "Ask somebody.", act: "unheard_of" },
-  { code: "serial", level: "pass", sentence: "The serial is well formed." },
+  {
+    code: "desk",
+    level: "hint",
+    sentence: "Its sheet is old.",
+    remedy: "See the desks.",
+    act: "open_desks",
+    target: "",
+  },
+  {
+    code: "phone",
+    level: "hint",
+    sentence: "Nobody is on call.",
+    remedy: "Ask somebody.",
+    act: "unheard_of",
+    target: "",
+  },
+  { code: "serial", level: "pass", sentence: "The serial is well formed.", remedy: "", act: "", target: "" },
 ];
 
 const beside = () => screen.getByRole("complementary", { name: "Checks, ruling and seal" });

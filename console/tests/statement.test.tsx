@@ -6,7 +6,9 @@ import { draw } from "./drawing";
 import { difference, statement } from "./samples";
 import { callsTo, later, problem, service } from "./service";
 
-const line = (serial: string, ends_on: string) => ({ serial, contract: "T-2210", level: "Gold", ends_on });
+const line = (serial: string, ends_on: string) => ({
+  ...{ serial, contract: "T-2210", level: "Gold", starts_on: "2024-04-01", ends_on, site: "", product: "TN9" },
+});
 
 const ROWS = [
   difference(1, { ours: line("TN9-1", "2027-03-31"), theirs: line("TN9-1", "2026-12-31"), fields: ["ends_on"] }),

@@ -47,6 +47,9 @@ class Settings(BaseSettings):
     )
     console: Path | None = Field(None, description="Folder with the built console.")
     largest_upload: int = Field(2_000_000_000, description="Bytes of one exhibit at most.")
+    public_reference: bool = Field(
+        False, description="Whether /openapi.json is also given to who is not signed in."
+    )
     session_hours: int = 12
     idle_minutes: int = Field(
         120, ge=1, description="Minutes without a request after which a session ends."

@@ -13,11 +13,8 @@ export const useCustody = (subject: string) =>
     queryKey: ["custody", subject],
     initialPageParam: undefined,
     queryFn: async ({ pageParam }) =>
-      (
-        await taken(
-          api.GET("/api/v1/custody", { params: { query: { subject, limit: PAGE, before: pageParam ?? null } } }),
-        )
-      ).items,
+      (await taken(api.GET("/api/v1/custody", { params: { query: { subject, limit: PAGE, before: pageParam } } })))
+        .items,
     getNextPageParam: (last) => (last.length < PAGE ? undefined : last.at(-1)?.seq),
     select: (read) => read.pages.flat(),
   });

@@ -6,7 +6,7 @@ import { api, type ProblemError, type Schemas, taken } from "./client";
 export type Decision = Schemas["DecisionShown"];
 
 export const useDecisions = (number: string, wanted: boolean) =>
-  useQuery<Schemas["Decisions"], ProblemError>({
+  useQuery<Schemas["DecisionList"], ProblemError>({
     queryKey: ["decisions", number],
     enabled: wanted,
     queryFn: () => taken(api.GET("/api/v1/packets/{number}/decisions", { params: { path: { number } } })),
@@ -25,7 +25,7 @@ export function useFloor(wanted: boolean): string[] {
 
 export function useDecide(number: string) {
   const cache = useQueryClient();
-  return useMutation<Schemas["Decisions"], ProblemError, { undo: string } | Schemas["Decision"]>({
+  return useMutation<Schemas["DecisionList"], ProblemError, { undo: string } | Schemas["Decision"]>({
     mutationFn: (act) =>
       "undo" in act
         ? taken(

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
 import type { Exhibit } from "./exhibits";
 
-export type Pages = Schemas["Pages"];
+export type Pages = Schemas["PageList"];
 
 export type Covered = Schemas["CoveredShown"];
 

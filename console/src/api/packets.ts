@@ -31,7 +31,7 @@ export const usePackets = (life: Life | null, query: string) =>
     queryFn: ({ pageParam }) =>
       taken(
         api.GET("/api/v1/packets", {
-          params: { query: { life, q: query, limit: 100, cursor: pageParam as string } },
+          params: { query: { life: life ?? undefined, q: query, limit: 100, cursor: pageParam as string } },
         }),
       ),
   });

@@ -31,7 +31,7 @@ export const useReview = (
   });
 
 export const useValues = (number: string, name: string, kind: string, q: string) =>
-  useQuery<Schemas["Values"], ProblemError>({
+  useQuery<Schemas["ValueList"], ProblemError>({
     queryKey: ["review", number, name, "values", kind, q],
     placeholderData: keepPreviousData,
     queryFn: () =>

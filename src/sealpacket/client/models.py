@@ -14,40 +14,22 @@ class AccessShown(FromService):
     A vendor's access to our systems; `overdue` once its time is over and nobody has ended it.
     """
 
-    id: str
-    packet: str
-    who: str
-    what: str
-    asked: str
-    from_at: AwareDatetime
-    until_at: AwareDatetime
-    granted_by: str
-    ended_at: AwareDatetime | None
-    ended_by: str
-    ended_how: str
-    overdue: bool
-
-
-class AccountShown(FromService):
-    """
-    An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last.
-    """
-
-    name: str
-    person: str | None
-    roles: list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']]
-    active: bool
-    sessions: int
-    tokens: int
-    seen_at: AwareDatetime | None
-
-
-class Accounts(FromService):
-    """
-    All accounts by name.
-    """
-
-    items: list[AccountShown]
+    id: Annotated[str, Field(description="The record's id.")]
+    packet: Annotated[str, Field(description='The number of a packet.')]
+    who: Annotated[str, Field(description='Who it is.')]
+    what: Annotated[str, Field(description='The name or description of it.')]
+    asked: Annotated[str, Field(description='Who asked for it.')]
+    from_at: Annotated[AwareDatetime, Field(description='When it begins.')]
+    until_at: Annotated[AwareDatetime, Field(description='When it ends.')]
+    granted_by: Annotated[str, Field(description='Who granted it.')]
+    ended_at: Annotated[
+        AwareDatetime | None, Field(description='When it ended; null: not yet.')
+    ]
+    ended_by: Annotated[str, Field(description='Who ended it; empty: nobody yet.')]
+    ended_how: Annotated[str, Field(description='How it was ended.')]
+    overdue: Annotated[
+        bool, Field(description='Whether its time is over and nobody has ended it.')
+    ]
 
 
 class ActShown(FromService):
@@ -55,10 +37,12 @@ class ActShown(FromService):
     An act on a case, whether it is possible now and if not, why; `own`: the desk has a way of its own for it.
     """
 
-    act: str
-    possible: bool
-    because: str
-    own: bool
+    act: Annotated[str, Field(description='The name of the act.')]
+    possible: Annotated[bool, Field(description='Whether it is possible now.')]
+    because: Annotated[str, Field(description='Why, in a sentence.')]
+    own: Annotated[
+        bool, Field(description='Whether the desk has a way of its own for it.')
+    ]
 
 
 class AheadCounts(FromService):
@@ -66,13 +50,15 @@ class AheadCounts(FromService):
     How many there are of each.
     """
 
-    ending: int
-    lapsed: int
-    uncovered: int
-    gaps: int
-    twice: int
-    retired: int
-    costs: int
+    ending: Annotated[int, Field(description='How many end.')]
+    lapsed: Annotated[int, Field(description='How many have ended a short time ago.')]
+    uncovered: Annotated[int, Field(description='How many are not covered.')]
+    gaps: Annotated[int, Field(description='How many have gaps.')]
+    twice: Annotated[int, Field(description='How many are paid for twice.')]
+    retired: Annotated[
+        int, Field(description='How many are paid for and no longer in use.')
+    ]
+    costs: Annotated[int, Field(description='How many cost something.')]
 
 
 class Answer(FromService):
@@ -81,58 +67,20 @@ class Answer(FromService):
     filled from; `because` says why it is asked.
     """
 
-    question: str
-    shown: bool
-    required: bool
-    value: str | None = None
-    typed: bool | None = None
-    source: str | None = None
-    fact: str | None = ''
-    fixed: bool | None = None
-    because: str | None = ''
-
-
-class ArticleBrief(FromService):
-    """
-    An article in a list.
-    """
-
-    key: str
-    title: str
-    sort: Literal['note', 'how-to', 'vendor']
-    vendor: str
-    models: list[str]
-    written_on: date
-    solved: Annotated[
-        int, Field(description='Number of drafts that it has made needless.')
+    question: Annotated[str, Field(description="The question's id.")]
+    shown: Annotated[bool, Field(description='Whether the question applies now.')]
+    required: Annotated[bool, Field(description='Whether it is required.')]
+    value: Annotated[str | None, Field(description='The value.')]
+    typed: Annotated[bool, Field(description='Whether a person typed it.')]
+    source: Annotated[str | None, Field(description='Where it comes from.')]
+    fact: Annotated[
+        str,
+        Field(
+            description='The path of the fact that the answer was taken from; empty if a person typed it.'
+        ),
     ]
-
-
-class ArticleShown(FromService):
-    """
-    An article with its text, in Markdown.
-    """
-
-    key: str
-    title: str
-    sort: Literal['note', 'how-to', 'vendor']
-    vendor: str
-    models: list[str]
-    written_on: date
-    solved: Annotated[
-        int, Field(description='Number of drafts that it has made needless.')
-    ]
-    text: str
-    by: str
-    at: AwareDatetime
-
-
-class Articles(FromService):
-    """
-    All of them, the newest first.
-    """
-
-    items: list[ArticleBrief]
+    fixed: Annotated[bool, Field(description='Values that every row gets.')]
+    because: Annotated[str, Field(description='Why, in a sentence.')]
 
 
 class AskedPacket(FromService):
@@ -140,7 +88,7 @@ class AskedPacket(FromService):
     The packet that asks.
     """
 
-    packet: str
+    packet: Annotated[str, Field(description='The number of a packet.')]
 
 
 class AskedShown(FromService):
@@ -148,10 +96,12 @@ class AskedShown(FromService):
     One thing that a message of the desk's wants; `doubtful` where it is only supposed to be a question.
     """
 
-    id: str
-    text: str
-    doubtful: bool
-    open: bool
+    id: Annotated[str, Field(description="The record's id.")]
+    text: Annotated[str, Field(description='The text.')]
+    doubtful: Annotated[
+        bool, Field(description='Whether it is uncertain that this is right.')
+    ]
+    open: Annotated[bool, Field(description='Whether it is open, or the open items.')]
     by: Annotated[str, Field(description='Who answered or dismissed it.')]
 
 
@@ -160,13 +110,13 @@ class AssetBrief(FromService):
     The thing a packet is about, in a line.
     """
 
-    id: str
-    serial: str
-    name: str
-    product: str
-    vendor: str
-    vendor_name: str
-    site: str | None
+    id: Annotated[str, Field(description="The asset's id.")]
+    serial: Annotated[str, Field(description='The serial number.')]
+    name: Annotated[str, Field(description='The name.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    site: Annotated[str | None, Field(description='A site, by key.')]
     retired: Annotated[bool, Field(description='Out of use, as one that was replaced.')]
 
 
@@ -175,11 +125,13 @@ class BarShown(FromService):
     An entitlement's own days.
     """
 
-    contract: str
-    entitlement: str
-    level: str
-    starts_on: date
-    ends_on: date
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    entitlement: Annotated[str, Field(description='An entitlement, by reference.')]
+    level: Annotated[str, Field(description='The level.')]
+    starts_on: Annotated[date, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
 
 
 class BeganShown(FromService):
@@ -187,8 +139,8 @@ class BeganShown(FromService):
     When it began, as read in the note, and the words that say so.
     """
 
-    at: AwareDatetime
-    words: str
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    words: Annotated[str, Field(description='Words.')]
 
 
 class CalendarAddress(FromService):
@@ -196,7 +148,7 @@ class CalendarAddress(FromService):
     A private address, shown this once. Whoever has it can read the calendar.
     """
 
-    address: str
+    address: Annotated[str, Field(description='The address.')]
 
 
 class Carrier(FromService):
@@ -205,10 +157,10 @@ class Carrier(FromService):
     (`software`).
     """
 
-    serial: str
-    product: str
-    product_name: str
-    how: Literal['part', 'software'] | None = 'part'
+    serial: Annotated[str, Field(description='The serial number.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    product_name: Annotated[str, Field(description="The product's name.")]
+    how: Annotated[Literal['part', 'software'], Field(description='How.')]
 
 
 class Chain(FromService):
@@ -216,24 +168,16 @@ class Chain(FromService):
     Whether the custody log is whole. `last_hash` is worth noting down elsewhere.
     """
 
-    entries: int
-    last_hash: str
-    broken_at: int | None
-    reason: str
-    holds: bool
-
-
-class Check(FromService):
-    """
-    One check. `act` and `target` are for interfaces, `remedy` is for people.
-    """
-
-    code: str
-    level: Literal['stop', 'warn', 'hint', 'pass']
-    sentence: str
-    remedy: str | None = ''
-    act: str | None = ''
-    target: str | None = ''
+    entries: Annotated[int, Field(description='How many entries were checked.')]
+    last_hash: Annotated[str, Field(description='Hash of the last entry.')]
+    broken_at: Annotated[
+        int | None,
+        Field(
+            description='Number of the first entry that does not fit; null: all fit.'
+        ),
+    ]
+    reason: Annotated[str, Field(description='Why.')]
+    holds: Annotated[bool, Field(description='Whether it holds.')]
 
 
 class ChoiceShown(FromService):
@@ -241,12 +185,16 @@ class ChoiceShown(FromService):
     One value that can be chosen; `path` is what an answer says.
     """
 
-    path: str
-    label: str
-    meaning: str
-    duties: list[str]
-    above: list[str]
-    needs: list[str]
+    path: Annotated[str, Field(description='The path of the field or choice.')]
+    label: Annotated[str, Field(description='The words that people read.')]
+    meaning: Annotated[str, Field(description='The meaning.')]
+    duties: Annotated[
+        list[str], Field(description='Duties that come with this choice.')
+    ]
+    above: Annotated[
+        list[str], Field(description='Choices above this one, outermost first.')
+    ]
+    needs: Annotated[list[str], Field(description='The kinds of need.')]
 
 
 class ClearMessage(FromService):
@@ -254,22 +202,12 @@ class ClearMessage(FromService):
     A message with its placeholders resolved.
     """
 
-    id: str
-    text: str
+    id: Annotated[str, Field(description="The record's id.")]
+    text: Annotated[str, Field(description='The text.')]
 
 
 class Corner(RootModel[tuple[float, float]]):
     root: Annotated[tuple[float, float], Field(max_length=2, min_length=2)]
-
-
-class CollectedBy(FromService):
-    """
-    The step of a kit that brought an exhibit, and how it ended.
-    """
-
-    kit: str
-    step: str
-    state: Literal['got', 'cut', 'too old'] | None = 'got'
 
 
 class Condition(FromService):
@@ -279,28 +217,22 @@ class Condition(FromService):
 
     question: Annotated[
         str | None, Field(description='The earlier question that this looks at.')
-    ] = None
+    ]
     fact: Annotated[
         str | None, Field(description='The fact that this tests, such as site.country.')
-    ] = None
-    one_of: Annotated[
-        list[str] | None, Field(description='It is one of these values.')
-    ] = None
+    ]
+    one_of: Annotated[list[str] | None, Field(description='It is one of these values.')]
     answered: Annotated[
         bool | None, Field(description='It is answered (known), or it is not.')
-    ] = None
+    ]
     minimum: Annotated[
         float | None, Field(description='It is a number and not below this one.')
-    ] = None
-    all: Annotated[list[Condition] | None, Field(description='All of these hold.')] = (
-        None
-    )
+    ]
+    all: Annotated[list[Condition] | None, Field(description='All of these hold.')]
     any: Annotated[
         list[Condition] | None, Field(description='At least one of these holds.')
-    ] = None
-    none: Annotated[
-        list[Condition] | None, Field(description='None of these holds.')
-    ] = None
+    ]
+    none: Annotated[list[Condition] | None, Field(description='None of these holds.')]
 
 
 class CostAhead(FromService):
@@ -308,16 +240,24 @@ class CostAhead(FromService):
     The cost of a contract for each asset that it covers today.
     """
 
-    contract: str
-    contract_id: str
-    title: str
-    vendor: str
-    vendor_name: str
-    ends_on: date
-    cost_minor: int | None
-    currency: str | None
-    assets: int
-    each_minor: int | None
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    contract_id: Annotated[str, Field(description="The contract's id.")]
+    title: Annotated[str, Field(description='The title.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    cost_minor: Annotated[
+        int | None,
+        Field(description="The cost in the currency's smallest unit, such as pence."),
+    ]
+    currency: Annotated[str | None, Field(description='The currency (ISO 4217).')]
+    assets: Annotated[int, Field(description='The assets.')]
+    each_minor: Annotated[
+        int | None,
+        Field(description="The cost of one asset, in the currency's smallest unit."),
+    ]
 
 
 class CoverLine(FromService):
@@ -325,13 +265,15 @@ class CoverLine(FromService):
     One thing under one contract, as one side has it; empty or None is not said.
     """
 
-    serial: str
-    contract: str | None = ''
-    level: str | None = ''
-    starts_on: date | None = None
-    ends_on: date | None = None
-    site: str | None = ''
-    product: str | None = ''
+    serial: Annotated[str, Field(description='The serial number.')]
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    level: Annotated[str, Field(description='The level.')]
+    starts_on: Annotated[date | None, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date | None, Field(description='The last day (included); null: no end.')
+    ]
+    site: Annotated[str, Field(description='A site, by key.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
 
 
 class CoverSpan(FromService):
@@ -339,14 +281,24 @@ class CoverSpan(FromService):
     Days, both included, on which the same thing is true. `also`: entitlements that would serve as well.
     """
 
-    starts_on: date
-    ends_on: date
-    route: Literal['support', 'warranty', 'units', 'paid', 'none']
-    holds: bool
-    contract: str | None
-    entitlement: str | None
-    level: str | None
-    also: list[str] | None = []
+    starts_on: Annotated[date, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    route: Annotated[
+        Literal['support', 'warranty', 'units', 'paid', 'none'],
+        Field(description='How it is covered.'),
+    ]
+    holds: Annotated[bool, Field(description='Whether it holds.')]
+    contract: Annotated[str | None, Field(description='A contract, by number.')]
+    entitlement: Annotated[
+        str | None, Field(description='An entitlement, by reference.')
+    ]
+    level: Annotated[str | None, Field(description='The level.')]
+    also: Annotated[
+        list[str],
+        Field(description='References of other entitlements that cover it too.'),
+    ]
 
 
 class Covered(FromService):
@@ -354,21 +306,34 @@ class Covered(FromService):
     An asset, and in short what covers it; `also` would serve as well.
     """
 
-    serial: str
-    name: str
-    vendor: str
-    product: str
-    product_name: str
-    site: str | None
-    status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
-    route: Literal['support', 'warranty', 'units', 'paid', 'none']
-    holds: bool
-    contract: str | None
-    entitlement: str | None
-    level: str | None
-    ends_on: date | None
-    reason: str
-    also: list[str]
+    serial: Annotated[str, Field(description='The serial number.')]
+    name: Annotated[str, Field(description='The name.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    product_name: Annotated[str, Field(description="The product's name.")]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    status: Annotated[
+        Literal['ordered', 'in_use', 'spare', 'repair', 'retired'],
+        Field(description='The status.'),
+    ]
+    route: Annotated[
+        Literal['support', 'warranty', 'units', 'paid', 'none'],
+        Field(description='How it is covered.'),
+    ]
+    holds: Annotated[bool, Field(description='Whether it holds.')]
+    contract: Annotated[str | None, Field(description='A contract, by number.')]
+    entitlement: Annotated[
+        str | None, Field(description='An entitlement, by reference.')
+    ]
+    level: Annotated[str | None, Field(description='The level.')]
+    ends_on: Annotated[
+        date | None, Field(description='The last day (included); null: no end.')
+    ]
+    reason: Annotated[str, Field(description='Why.')]
+    also: Annotated[
+        list[str],
+        Field(description='References of other entitlements that cover it too.'),
+    ]
 
 
 class CoveredList(FromService):
@@ -376,8 +341,8 @@ class CoveredList(FromService):
     Cover of the named assets; `unknown` are names that the register does not have.
     """
 
-    items: list[Covered]
-    unknown: list[str]
+    items: Annotated[list[Covered], Field(description='The items of this list.')]
+    unknown: Annotated[list[str], Field(description='Names that were not found.')]
 
 
 class CoveredShown(FromService):
@@ -387,14 +352,24 @@ class CoveredShown(FromService):
     `placeholder` and `value` are empty for a code that says nothing, `value` also once the legend is destroyed.
     """
 
-    left: float
-    top: float
-    right: float
-    bottom: float
-    kind: str
-    placeholder: str
-    value: str
-    sure: bool
+    left: Annotated[
+        float, Field(description="Left edge, as a share of the page's width.")
+    ]
+    top: Annotated[
+        float, Field(description="Upper edge, as a share of the page's height.")
+    ]
+    right: Annotated[
+        float, Field(description="Right edge, as a share of the page's width.")
+    ]
+    bottom: Annotated[
+        float, Field(description="Lower edge, as a share of the page's height.")
+    ]
+    kind: Annotated[str, Field(description='The kind.')]
+    placeholder: Annotated[
+        str, Field(description='The placeholder that stands for the value.')
+    ]
+    value: Annotated[str, Field(description='The value.')]
+    sure: Annotated[bool, Field(description='Whether it is certain.')]
 
 
 class Cure(FromService):
@@ -402,10 +377,12 @@ class Cure(FromService):
     Something that would mend the ruling; `act` is what the interfaces can lead to, `target` what it acts on.
     """
 
-    code: str
-    sentence: str
-    act: str
-    target: str | None = None
+    code: Annotated[str, Field(description='A stable code, for programs.')]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
+    act: Annotated[str, Field(description='The name of the act.')]
+    target: Annotated[
+        str | None, Field(description='Where to put it right, or what is reached.')
+    ]
 
 
 class CustodyEntryShown(FromService):
@@ -413,13 +390,19 @@ class CustodyEntryShown(FromService):
     One entry of the custody log.
     """
 
-    seq: int
-    hash: str
-    at: AwareDatetime
-    actor: str
-    action: str
-    subject: str
-    detail: dict[str, Any]
+    seq: Annotated[
+        int, Field(description='The number of the entry; they go up by one.')
+    ]
+    hash: Annotated[
+        str, Field(description='Hash of the entry, chained to the one before.')
+    ]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    actor: Annotated[
+        str, Field(description='The account or part of the service that did it.')
+    ]
+    action: Annotated[str, Field(description='The name of the act.')]
+    subject: Annotated[str, Field(description='The record that it was done to.')]
+    detail: Annotated[dict[str, Any], Field(description='Details of the entry.')]
 
 
 class CustodyPage(FromService):
@@ -427,19 +410,9 @@ class CustodyPage(FromService):
     Entries, the newest first.
     """
 
-    items: list[CustodyEntryShown]
-
-
-class DecidedBefore(FromService):
-    """
-    A decision about a similar difference in an earlier statement.
-    """
-
-    decision: Literal['ours', 'theirs', 'packet']
-    by: str
-    at: AwareDatetime
-    reason: str
-    packet: str | None
+    items: Annotated[
+        list[CustodyEntryShown], Field(description='The items of this list.')
+    ]
 
 
 class DecisionShown(FromService):
@@ -449,22 +422,17 @@ class DecisionShown(FromService):
     Of a whole kind the lines or files can be left out, too.
     """
 
-    id: str
-    action: Literal['keep', 'mask', 'drop-line', 'drop-file']
-    kind: str
-    value: str
-    label: str
-    reason: str
-    by: str
-    at: AwareDatetime
-
-
-class Decisions(FromService):
-    """
-    All that was decided about a packet's values, the newest first.
-    """
-
-    decisions: list[DecisionShown]
+    id: Annotated[str, Field(description="The record's id.")]
+    action: Annotated[
+        Literal['keep', 'mask', 'drop-line', 'drop-file'],
+        Field(description='The name of the act.'),
+    ]
+    kind: Annotated[str, Field(description='The kind.')]
+    value: Annotated[str, Field(description='The value.')]
+    label: Annotated[str, Field(description='The words that people read.')]
+    reason: Annotated[str, Field(description='Why.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class DeskAwayShown(FromService):
@@ -472,9 +440,9 @@ class DeskAwayShown(FromService):
     A desk that is away: since when, why, and how many packets wait for it.
     """
 
-    desk: str
-    since: AwareDatetime
-    words: str
+    desk: Annotated[str, Field(description='The key of the desk.')]
+    since: Annotated[AwareDatetime, Field(description='Since when.')]
+    words: Annotated[str, Field(description='Words.')]
 
 
 class DeskBrief(FromService):
@@ -482,9 +450,14 @@ class DeskBrief(FromService):
     A desk to which this packet could go; `takes` whether it takes this kind of need.
     """
 
-    key: str
-    name: str
-    takes: bool
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    takes: Annotated[
+        bool, Field(description='Fields that are taken over, or whether it is taken.')
+    ]
 
 
 class DeskShown(FromService):
@@ -492,11 +465,16 @@ class DeskShown(FromService):
     A desk; `reachable` if an address is configured for it.
     """
 
-    key: str
-    name: str
-    vendor: str
-    version: int
-    reachable: bool
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    version: Annotated[int, Field(description='The version.')]
+    reachable: Annotated[
+        bool, Field(description='Whether the desk has an address here.')
+    ]
 
 
 class Difference(FromService):
@@ -504,9 +482,9 @@ class Difference(FromService):
     A field that a version changed.
     """
 
-    field: str
-    old: Any
-    new: Any
+    field: Annotated[str, Field(description='The field that was changed.')]
+    old: Annotated[Any, Field(description='The old value.')]
+    new: Annotated[Any, Field(description='The new value.')]
 
 
 class DifferenceCounts(FromService):
@@ -514,11 +492,13 @@ class DifferenceCounts(FromService):
     How many lines agree, and how many differ in which way.
     """
 
-    agreeing: int
-    only_ours: int
-    only_theirs: int
-    differs: int
-    mistyped: int
+    agreeing: Annotated[int, Field(description='How many rows agree.')]
+    only_ours: Annotated[int, Field(description='How many only we have.')]
+    only_theirs: Annotated[int, Field(description='How many only the vendor has.')]
+    differs: Annotated[int, Field(description='How many rows differ.')]
+    mistyped: Annotated[
+        int, Field(description='How many differ only by a slip of the pen.')
+    ]
 
 
 class DigestShown(FromService):
@@ -526,13 +506,19 @@ class DigestShown(FromService):
     Digest settings. `calendar`: a private address exists.
     """
 
-    every: Literal['never', 'daily', 'weekly', 'monthly']
-    sites: list[str]
-    vendors: list[str]
-    calendar: bool
-    mail: str | None
-    mail_configured: bool
-    sent_on: date | None
+    every: Annotated[
+        Literal['never', 'daily', 'weekly', 'monthly'], Field(description='How often.')
+    ]
+    sites: Annotated[list[str], Field(description='Sites, by key; empty: all.')]
+    vendors: Annotated[list[str], Field(description='Vendors, by key; empty: all.')]
+    calendar: Annotated[
+        bool, Field(description='Whether there is a private calendar address.')
+    ]
+    mail: Annotated[str | None, Field(description='The mail address.')]
+    mail_configured: Annotated[
+        bool, Field(description='Whether the service can send mail.')
+    ]
+    sent_on: Annotated[date | None, Field(description='The day on which it was sent.')]
 
 
 class Done(FromService):
@@ -540,7 +526,7 @@ class Done(FromService):
     Nothing more to say.
     """
 
-    done: bool | None = True
+    done: Annotated[bool, Field(description='Whether it is done.')]
 
 
 class DrawnBoxShown(FromService):
@@ -548,15 +534,23 @@ class DrawnBoxShown(FromService):
     A box that a person drew on a page (from 1), in parts of its width and height, and why.
     """
 
-    id: str
-    page: int
-    left: float
-    top: float
-    right: float
-    bottom: float
-    reason: str
-    by: str
-    at: AwareDatetime
+    id: Annotated[str, Field(description="The record's id.")]
+    page: Annotated[int, Field(description='The page, from 1.')]
+    left: Annotated[
+        float, Field(description="Left edge, as a share of the page's width.")
+    ]
+    top: Annotated[
+        float, Field(description="Upper edge, as a share of the page's height.")
+    ]
+    right: Annotated[
+        float, Field(description="Right edge, as a share of the page's width.")
+    ]
+    bottom: Annotated[
+        float, Field(description="Lower edge, as a share of the page's height.")
+    ]
+    reason: Annotated[str, Field(description='Why.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class DrawnBoxes(FromService):
@@ -564,7 +558,9 @@ class DrawnBoxes(FromService):
     All boxes that were drawn on an exhibit.
     """
 
-    drawn: list[DrawnBoxShown]
+    drawn: Annotated[
+        list[DrawnBoxShown], Field(description='Boxes that people have drawn.')
+    ]
 
 
 class Ending(FromService):
@@ -572,13 +568,17 @@ class Ending(FromService):
     A contract that ends within 90 days; `days` from today.
     """
 
-    contract: str
-    vendor: str
-    title: str
-    ends_on: date
-    notice_on: date | None
-    days: int
-    assets: int
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    title: Annotated[str, Field(description='The title.')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    notice_on: Annotated[
+        date | None, Field(description='The last day for giving notice.')
+    ]
+    days: Annotated[int, Field(description='Days.')]
+    assets: Annotated[int, Field(description='The assets.')]
 
 
 class EndingAhead(FromService):
@@ -586,18 +586,27 @@ class EndingAhead(FromService):
     A contract that ends: days left, assets covered, and the last day for notice if it is still to come.
     """
 
-    contract: str
-    contract_id: str
-    title: str
-    vendor: str
-    vendor_name: str
-    ends_on: date
-    cost_minor: int | None
-    currency: str | None
-    days: int
-    assets: int
-    notice_on: date | None
-    notice_missed: bool
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    contract_id: Annotated[str, Field(description="The contract's id.")]
+    title: Annotated[str, Field(description='The title.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    cost_minor: Annotated[
+        int | None,
+        Field(description="The cost in the currency's smallest unit, such as pence."),
+    ]
+    currency: Annotated[str | None, Field(description='The currency (ISO 4217).')]
+    days: Annotated[int, Field(description='Days.')]
+    assets: Annotated[int, Field(description='The assets.')]
+    notice_on: Annotated[
+        date | None, Field(description='The last day for giving notice.')
+    ]
+    notice_missed: Annotated[
+        bool, Field(description='Whether the last day for giving notice is over.')
+    ]
 
 
 class EnteredRecord(FromService):
@@ -605,10 +614,12 @@ class EnteredRecord(FromService):
     The effect of entering on a record.
     """
 
-    kind: str
-    called: str
-    outcome: str
-    record_id: str
+    kind: Annotated[str, Field(description='The kind.')]
+    called: Annotated[
+        str, Field(description='The name by which people know the record.')
+    ]
+    outcome: Annotated[str, Field(description='The outcome.')]
+    record_id: Annotated[str, Field(description="The record's id.")]
 
 
 class EntryChange(FromService):
@@ -616,9 +627,9 @@ class EntryChange(FromService):
     A field that entering would change.
     """
 
-    field: str
-    old: Any
-    new: Any
+    field: Annotated[str, Field(description='The name of the field.')]
+    old: Annotated[Any, Field(description='The old value.')]
+    new: Annotated[Any, Field(description='The new value.')]
 
 
 class EntryEffect(FromService):
@@ -626,11 +637,13 @@ class EntryEffect(FromService):
     The effect that entering would have on a record, field by field.
     """
 
-    kind: str
-    called: str
-    outcome: str
-    record_id: str
-    changes: list[EntryChange]
+    kind: Annotated[str, Field(description='The kind.')]
+    called: Annotated[
+        str, Field(description='The name by which people know the record.')
+    ]
+    outcome: Annotated[str, Field(description='The outcome.')]
+    record_id: Annotated[str, Field(description="The record's id.")]
+    changes: Annotated[list[EntryChange], Field(description='The changes.')]
 
 
 class EntryPreview(FromService):
@@ -638,7 +651,7 @@ class EntryPreview(FromService):
     The effect that entering would have.
     """
 
-    items: list[EntryEffect]
+    items: Annotated[list[EntryEffect], Field(description='The items of this list.')]
 
 
 class EscalationShown(FromService):
@@ -646,10 +659,12 @@ class EscalationShown(FromService):
     A step that the desk's rules allow.
     """
 
-    trigger: str
-    action: str
-    contact: str
-    after_hours: int
+    trigger: Annotated[str, Field(description='The condition for this step.')]
+    action: Annotated[str, Field(description='The name of the act.')]
+    contact: Annotated[str, Field(description='A person of ours, by key.')]
+    after_hours: Annotated[
+        int, Field(description='Hours after which this step may be taken.')
+    ]
 
 
 class EventShown(FromService):
@@ -673,81 +688,31 @@ class EventShown(FromService):
     ]
 
 
-class EvidenceShown(FromService):
-    """
-    Evidence that the desk wants, with the hours around the event. `exhibit` is the best match so far.
-    """
-
-    what: str
-    state: Literal['present', 'missing', 'faulty']
-    exhibit: str | None
-    faults: Annotated[list[str], Field(description='Its faults, in sentences.')]
-    kit: str
-    required: bool
-    hours_before: int
-    hours_after: int
-    because: str
-
-
-class ExhibitShown(FromService):
-    """
-    One exhibit. Sizes in bytes; `done` is how much is redacted; `counts` are findings by kind.
-    """
-
-    id: str
-    name: str
-    state: str
-    size: int
-    sha256: str | None
-    outgoing_size: int | None
-    outgoing_sha256: str | None
-    done: int
-    leaks: int
-    reason: str
-    released_by: str | None
-    counts: dict[str, int]
-    kept: dict[str, int]
-    later: Annotated[bool, Field(description='It came after the seal.')]
-    sent: Annotated[
-        bool, Field(description='The desk has it, or a message takes it there.')
-    ]
-    first_at: Annotated[
-        AwareDatetime | None,
-        Field(description='Of a log, when its first line was written.'),
-    ]
-    last_at: AwareDatetime | None
-    faults: Annotated[
-        list[str], Field(description='Faults of its content, in sentences.')
-    ]
-    has_summary: bool
-    collected: Annotated[
-        CollectedBy | None, Field(description='The step of a kit that brought it.')
-    ]
-    original_deleted_at: AwareDatetime | None
-    shows: Annotated[
-        Literal['lines', 'pages', 'values'],
-        Field(
-            description='How its copy is looked at beside the original: line by line, page by page, or by value only.'
-        ),
-    ]
-    created_at: AwareDatetime
-
-
 class Extended(FromService):
     """
     The extension of a contract: days, and the cost in minor units, pro rata of its present term.
     """
 
-    contract: str
-    contract_id: str
-    title: str
-    vendor: str
-    vendor_name: str
-    ends_on: date
-    cost_minor: int | None
-    currency: str | None
-    days: int
-    extension_minor: int | None
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    contract_id: Annotated[str, Field(description="The contract's id.")]
+    title: Annotated[str, Field(description='The title.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    cost_minor: Annotated[
+        int | None,
+        Field(description="The cost in the currency's smallest unit, such as pence."),
+    ]
+    currency: Annotated[str | None, Field(description='The currency (ISO 4217).')]
+    days: Annotated[int, Field(description='Days.')]
+    extension_minor: Annotated[
+        int | None,
+        Field(
+            description="The cost of the days that are added, in the currency's smallest unit."
+        ),
+    ]
 
 
 class FactFound(FromService):
@@ -755,9 +720,9 @@ class FactFound(FromService):
     A version or a reading that a line states; the last one that the log has.
     """
 
-    name: str
-    value: str
-    at: AwareDatetime
+    name: Annotated[str, Field(description='The name.')]
+    value: Annotated[str, Field(description='The value.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class FieldChange(FromService):
@@ -765,9 +730,9 @@ class FieldChange(FromService):
     A field that a row would change.
     """
 
-    field: str
-    old: Any
-    new: Any
+    field: Annotated[str, Field(description='The name of the field.')]
+    old: Annotated[Any, Field(description='The old value.')]
+    new: Annotated[Any, Field(description='The new value.')]
 
 
 class Fillable(FromService):
@@ -775,31 +740,23 @@ class Fillable(FromService):
     A field that a column may fill.
     """
 
-    name: str
-    kind: Literal[
-        'text', 'date', 'whole', 'money', 'yes', 'choice', 'list', 'choices', 'listings'
+    name: Annotated[str, Field(description='The name.')]
+    kind: Annotated[
+        Literal[
+            'text',
+            'date',
+            'whole',
+            'money',
+            'yes',
+            'choice',
+            'list',
+            'choices',
+            'listings',
+        ],
+        Field(description='The kind.'),
     ]
-    required: bool
-    choices: list[str]
-
-
-class Finding(FromService):
-    """
-    One thing to mend: `place` is the path in the sheet; lines and columns count from 1, the end is behind the last
-    character. `question` is the question that it is about; `fix` may replace the marked text.
-    """
-
-    level: Literal['stop', 'warn', 'hint']
-    code: str
-    place: str
-    line: int
-    column: int
-    end_line: int
-    end_column: int
-    sentence: str
-    remedy: str
-    question: str
-    fix: str | None
+    required: Annotated[bool, Field(description='Whether it is required.')]
+    choices: Annotated[list[str], Field(description='The values that can be chosen.')]
 
 
 class FindingShown(FromService):
@@ -807,10 +764,12 @@ class FindingShown(FromService):
     One finding: the original, and the outgoing text. `sure` is false for a finding of low confidence.
     """
 
-    kind: str
-    value: str
-    placeholder: str
-    sure: bool
+    kind: Annotated[str, Field(description='The kind.')]
+    value: Annotated[str, Field(description='The value.')]
+    placeholder: Annotated[
+        str, Field(description='The placeholder that stands for the value.')
+    ]
+    sure: Annotated[bool, Field(description='Whether it is certain.')]
 
 
 class GapAhead(FromService):
@@ -818,17 +777,19 @@ class GapAhead(FromService):
     Nothing will cover it on these days, both included.
     """
 
-    serial: str
-    asset_id: str
-    name: str
-    product: str
-    vendor: str
-    vendor_name: str
-    site: str | None
-    site_name: str | None
-    starts_on: date
-    ends_on: date
-    days: int
+    serial: Annotated[str, Field(description='The serial number.')]
+    asset_id: Annotated[str, Field(description="The asset's id.")]
+    name: Annotated[str, Field(description='The name.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    site_name: Annotated[str | None, Field(description="The site's name.")]
+    starts_on: Annotated[date, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    days: Annotated[int, Field(description='Days.')]
 
 
 class GapFound(FromService):
@@ -836,8 +797,8 @@ class GapFound(FromService):
     A time in which nothing was written, although the log usually writes more often.
     """
 
-    start: AwareDatetime
-    end: AwareDatetime
+    start: Annotated[AwareDatetime, Field(description='The beginning of the time.')]
+    end: Annotated[AwareDatetime, Field(description='The end of the time.')]
     line: Annotated[int, Field(description='The first line after it')]
 
 
@@ -846,7 +807,7 @@ class Gone(FromService):
     It is out of the tray.
     """
 
-    done: bool | None = True
+    done: Annotated[bool, Field(description='Whether it is done.')]
 
 
 class HandField(FromService):
@@ -854,10 +815,12 @@ class HandField(FromService):
     One field to enter by hand: its label at the desk, what is entered, and how it is spelled on the telephone.
     """
 
-    label: str
-    value: str
-    spelled: str
-    entered: bool
+    label: Annotated[str, Field(description='The words that people read.')]
+    value: Annotated[str, Field(description='The value.')]
+    spelled: Annotated[
+        str, Field(description='The value, spelled out for the telephone.')
+    ]
+    entered: Annotated[bool, Field(description='Whether it is in the register.')]
 
 
 class HandFile(FromService):
@@ -865,9 +828,9 @@ class HandFile(FromService):
     A file to add at the desk, under this name; `exhibit` is what it is called here. Size in bytes.
     """
 
-    name: str
-    exhibit: str
-    size: int
+    name: Annotated[str, Field(description='The name.')]
+    exhibit: Annotated[str, Field(description='The name of an exhibit.')]
+    size: Annotated[int, Field(description='Size in bytes.')]
 
 
 class HandWayShown(FromService):
@@ -875,8 +838,11 @@ class HandWayShown(FromService):
     A way to a desk that is reached by hand, and where.
     """
 
-    by: Literal['form', 'telephone', 'mail', 'paper']
-    where: str
+    by: Annotated[
+        Literal['form', 'telephone', 'mail', 'paper'],
+        Field(description='The account that did it.'),
+    ]
+    where: Annotated[str, Field(description='Where: an address, a number, a web page.')]
 
 
 class HandedOver(FromService):
@@ -884,10 +850,10 @@ class HandedOver(FromService):
     Who gave a packet into whose care, when, and what they said is next.
     """
 
-    by: str
-    to: str
-    note: str
-    at: AwareDatetime
+    by: Annotated[str, Field(description='The account that did it.')]
+    to: Annotated[str, Field(description='The account that it goes to.')]
+    note: Annotated[str, Field(description='A note in plain words.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class Health(FromService):
@@ -897,10 +863,13 @@ class Health(FromService):
     `mailbox` is false if the last attempt to read the configured mailbox failed; it is true if none is configured.
     """
 
-    database: bool
-    worker: bool
-    worker_seen_at: AwareDatetime | None
-    mailbox: bool
+    database: Annotated[bool, Field(description='Whether the database answers.')]
+    worker: Annotated[bool, Field(description='Whether the worker runs.')]
+    worker_seen_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When the worker last said that it runs; null: never.'),
+    ]
+    mailbox: Annotated[bool, Field(description='Whether the mailbox can be read.')]
 
 
 class HostCover(FromService):
@@ -908,11 +877,13 @@ class HostCover(FromService):
     Another vendor's machine on which a software runs, under a contract that reaches the software on it.
     """
 
-    serial: str
-    vendor: str
-    contract: str
-    level: str
-    ends_on: date
+    serial: Annotated[str, Field(description='The serial number.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    level: Annotated[str, Field(description='The level.')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
 
 
 class IssueFound(FromService):
@@ -920,16 +891,19 @@ class IssueFound(FromService):
     A known issue whose pattern the log has.
     """
 
-    key: str
-    title: str
-    meaning: str
-    advice: str
-    fixed_in: str | None = ''
-    link: str | None = ''
-    count: int
-    first: AwareDatetime
-    last: AwareDatetime
-    example: str
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    title: Annotated[str, Field(description='The title.')]
+    meaning: Annotated[str, Field(description='The meaning.')]
+    advice: Annotated[str, Field(description='Advice in plain words.')]
+    fixed_in: Annotated[str, Field(description='The version in which it is fixed.')]
+    link: Annotated[str, Field(description='Where more can be read.')]
+    count: Annotated[int, Field(description='How often it was found.')]
+    first: Annotated[AwareDatetime, Field(description='When it was found first.')]
+    last: Annotated[AwareDatetime, Field(description='When it was found last.')]
+    example: Annotated[str, Field(description='An example.')]
 
 
 class KeptShown(FromService):
@@ -937,8 +911,8 @@ class KeptShown(FromService):
     A sensitive value that goes out as it is, and why.
     """
 
-    value: str
-    reason: str
+    value: Annotated[str, Field(description='The value.')]
+    reason: Annotated[str, Field(description='Why.')]
 
 
 class KitBrief(FromService):
@@ -946,15 +920,20 @@ class KitBrief(FromService):
     A kit in a list.
     """
 
-    name: str
-    title: str
-    vendor: str
-    models: list[str]
-    number: int
-    steps: int
-    secrets: dict[str, str]
-    by: str
-    at: AwareDatetime
+    name: Annotated[str, Field(description='The name.')]
+    title: Annotated[str, Field(description='The title.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    models: Annotated[
+        list[str],
+        Field(description='Part numbers of the products that it is about; empty: any.'),
+    ]
+    number: Annotated[int, Field(description='The number.')]
+    steps: Annotated[int, Field(description='The steps.')]
+    secrets: Annotated[
+        dict[str, str], Field(description='Names of secrets by what they are for.')
+    ]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class KitFinding(FromService):
@@ -962,10 +941,10 @@ class KitFinding(FromService):
     Something about a kit that a person should see before it is run.
     """
 
-    level: str
-    step: str
-    sentence: str
-    remedy: str
+    level: Annotated[str, Field(description='The level.')]
+    step: Annotated[str, Field(description='The step.')]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
+    remedy: Annotated[str, Field(description='The remedy.')]
 
 
 class KitOutcomeShown(FromService):
@@ -973,32 +952,13 @@ class KitOutcomeShown(FromService):
     How a step of a kit ended: got, empty, failed, too old or cut. `why` says what is wrong; sizes in bytes.
     """
 
-    step: str
-    what: str
-    state: str
-    why: str
-    octets: int
-    exhibits: list[str]
-    answers: dict[str, str]
-
-
-class KitRunShown(FromService):
-    """
-    A kit that was confirmed for a packet, and how each of its steps ended so far.
-    """
-
-    id: str
-    kit: str
-    title: str
-    version: int
-    target: str
-    state: Literal['waiting', 'running', 'done', 'failed']
-    reason: str
-    steps: int
-    outcomes: list[KitOutcomeShown]
-    confirmed_by: str
-    confirmed_at: AwareDatetime
-    ended_at: AwareDatetime | None
+    step: Annotated[str, Field(description='The step.')]
+    what: Annotated[str, Field(description='The name or description of it.')]
+    state: Annotated[str, Field(description='The state.')]
+    why: Annotated[str, Field(description='Why.')]
+    octets: Annotated[int, Field(description='Size in bytes.')]
+    exhibits: Annotated[list[str], Field(description='The exhibits.')]
+    answers: Annotated[dict[str, str], Field(description='Answers by question.')]
 
 
 class KitStepShown(FromService):
@@ -1006,14 +966,17 @@ class KitStepShown(FromService):
     A step: what it brings, exactly what it does, and its limits in seconds and bytes.
     """
 
-    id: str
-    what: str
-    does: str
-    seconds: float
-    octets: int
-    secret: str
-    optional: bool
-    here: bool | None = None
+    id: Annotated[str, Field(description="The record's id.")]
+    what: Annotated[str, Field(description='The name or description of it.')]
+    does: Annotated[str, Field(description='Its steps in words.')]
+    seconds: Annotated[float, Field(description='Seconds.')]
+    octets: Annotated[int, Field(description='Size in bytes.')]
+    secret: Annotated[
+        str,
+        Field(description='The secret; kept encrypted, never shown with the record.'),
+    ]
+    optional: Annotated[bool, Field(description='Whether the step may be left out.')]
+    here: Annotated[bool, Field(description='Whether the step can be run from here.')]
 
 
 class Kits(FromService):
@@ -1021,7 +984,7 @@ class Kits(FromService):
     All kits, by name.
     """
 
-    items: list[KitBrief]
+    items: Annotated[list[KitBrief], Field(description='The items of this list.')]
 
 
 class KnownIssueShown(FromService):
@@ -1029,24 +992,23 @@ class KnownIssueShown(FromService):
     A known issue, with the packet that taught it.
     """
 
-    key: str
-    title: str
-    pattern: str
-    meaning: str | None = ''
-    advice: str | None = ''
-    fixed_in: Annotated[
-        str | None, Field(description='The versions in which it is fixed')
-    ] = ''
-    link: Annotated[
-        str | None, Field(description='Our note about it, at an address of https')
-    ] = ''
-    vendor: str | None = ''
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    title: Annotated[str, Field(description='The title.')]
+    pattern: Annotated[str, Field(description='The regular expression that finds it.')]
+    meaning: Annotated[str, Field(description='The meaning.')]
+    advice: Annotated[str, Field(description='Advice in plain words.')]
+    fixed_in: Annotated[str, Field(description='The versions in which it is fixed')]
+    link: Annotated[str, Field(description='Our note about it, at an address of https')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
     models: Annotated[
-        list[str] | None, Field(description='Only for these models; empty for any')
-    ] = []
+        list[str], Field(description='Only for these models; empty for any')
+    ]
     packet: Annotated[str | None, Field(description='The packet that taught it.')]
-    by: str
-    at: AwareDatetime
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class KnownIssues(FromService):
@@ -1054,7 +1016,9 @@ class KnownIssues(FromService):
     All of them, by key.
     """
 
-    items: list[KnownIssueShown]
+    items: Annotated[
+        list[KnownIssueShown], Field(description='The items of this list.')
+    ]
 
 
 class LapsedLately(FromService):
@@ -1062,15 +1026,20 @@ class LapsedLately(FromService):
     A contract that has ended, with the days since.
     """
 
-    contract: str
-    contract_id: str
-    title: str
-    vendor: str
-    vendor_name: str
-    ends_on: date
-    cost_minor: int | None
-    currency: str | None
-    days: int
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    contract_id: Annotated[str, Field(description="The contract's id.")]
+    title: Annotated[str, Field(description='The title.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    cost_minor: Annotated[
+        int | None,
+        Field(description="The cost in the currency's smallest unit, such as pence."),
+    ]
+    currency: Annotated[str | None, Field(description='The currency (ISO 4217).')]
+    days: Annotated[int, Field(description='Days.')]
 
 
 class LegendDestroyed(FromService):
@@ -1078,9 +1047,13 @@ class LegendDestroyed(FromService):
     The proof: the custody log has this fingerprint of the key from its making and from its end.
     """
 
-    number: str
-    destroyed_at: AwareDatetime
-    fingerprint: str
+    number: Annotated[str, Field(description='The number.')]
+    destroyed_at: Annotated[
+        AwareDatetime, Field(description='When the legend was destroyed.')
+    ]
+    fingerprint: Annotated[
+        str, Field(description='Fingerprint of the legend that was destroyed.')
+    ]
 
 
 class LetterCase(FromService):
@@ -1088,21 +1061,13 @@ class LetterCase(FromService):
     One case as the desk will read it: `text` is its document or mail to read, `files` are called so at the desk.
     """
 
-    label: str
-    subject: str
-    body: Any
-    text: str
-    documents: list[str]
-
-
-class LevelCounts(FromService):
-    """
-    Lines of one level in equal parts of the log's span.
-    """
-
-    level: Literal['', 'critical', 'error', 'warning', 'info', 'debug']
-    total: int
-    counts: list[int]
+    label: Annotated[str, Field(description='The words that people read.')]
+    subject: Annotated[str, Field(description='The subject.')]
+    body: Annotated[Any, Field(description='Its content.')]
+    text: Annotated[str, Field(description='The text.')]
+    documents: Annotated[
+        list[str], Field(description='Names of the documents that go with it.')
+    ]
 
 
 class LevelShown(FromService):
@@ -1110,10 +1075,12 @@ class LevelShown(FromService):
     A level of the desk's severity scale; `value` is what the desk calls it.
     """
 
-    value: str
-    label: str
-    meaning: str
-    duties: list[str]
+    value: Annotated[str, Field(description='The value.')]
+    label: Annotated[str, Field(description='The words that people read.')]
+    meaning: Annotated[str, Field(description='The meaning.')]
+    duties: Annotated[
+        list[str], Field(description='Duties that come with this choice.')
+    ]
 
 
 class Listing(FromService):
@@ -1121,38 +1088,11 @@ class Listing(FromService):
     A serial that was on an entitlement for only a part of its term; both days included, None: open.
     """
 
-    serial: str
-    from_on: date | None = None
-    until_on: date | None = None
-
-
-class Login(FromService):
-    """
-    The vendor login that would send the packet: the contracts tied to it, and what it may do there.
-
-    Empty `needs`: it may ask for everything. `for_others`: it may send on behalf of someone else.
-    """
-
-    name: str
-    tied: list[str] | None = []
-    needs: (
-        list[
-            Literal[
-                'fault',
-                'question',
-                'change',
-                'capacity',
-                'return',
-                'help',
-                'improvement',
-                'tie',
-                'reading',
-            ]
-        ]
-        | None
-    ) = []
-    for_others: bool | None = True
-    mailbox_read: bool | None = True
+    serial: Annotated[str, Field(description='The serial number.')]
+    from_on: Annotated[date | None, Field(description='The first day (included).')]
+    until_on: Annotated[
+        date | None, Field(description='The last day (included); null: no end.')
+    ]
 
 
 class LoginBrief(FromService):
@@ -1160,43 +1100,11 @@ class LoginBrief(FromService):
     A login that could send this packet; `tied` to the ruling's contract or not.
     """
 
-    name: str
-    tied: bool
-    chosen: bool
-
-
-class LoginShown(FromService):
-    """
-    A login as kept; of the secret only whether there is one.
-    """
-
-    vendor: str
-    name: str
-    person: str | None = None
-    mailbox_read: bool | None = True
-    needs: (
-        list[
-            Literal[
-                'fault',
-                'question',
-                'change',
-                'capacity',
-                'return',
-                'help',
-                'improvement',
-                'tie',
-                'reading',
-            ]
-        ]
-        | None
-    ) = []
-    for_others: bool | None = True
-    contracts: list[str] | None = []
-    secret: Annotated[None, Field(None)] = None
-    id: str
-    version: int
-    updated_at: AwareDatetime
-    has_secret: bool
+    name: Annotated[str, Field(description='The name.')]
+    tied: Annotated[
+        bool, Field(description='Whether the entitlements of the login are fixed.')
+    ]
+    chosen: Annotated[bool, Field(description='Whether it is the one that is used.')]
 
 
 class MaskedValue(FromService):
@@ -1204,9 +1112,11 @@ class MaskedValue(FromService):
     A value that is masked in a typed text.
     """
 
-    kind: str
-    placeholder: str
-    original: str
+    kind: Annotated[str, Field(description='The kind.')]
+    placeholder: Annotated[
+        str, Field(description='The placeholder that stands for the value.')
+    ]
+    original: Annotated[str, Field(description='The value in clear.')]
 
 
 class MaximumBy(FromService):
@@ -1220,51 +1130,13 @@ class MaximumBy(FromService):
     ]
 
 
-class Me(FromService):
-    """
-    Who is signed in. `csrf` goes into X-CSRF-Token with every change, where a session is used.
-    """
-
-    name: str
-    person: str
-    roles: list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']]
-    csrf: str | None
-    version: Annotated[str, Field(description='Of the service.')]
-
-
-class MessageFound(FromService):
-    """
-    A message that a log repeats; `*` in its text marks the changing parts.
-    """
-
-    text: str
-    level: Literal['', 'critical', 'error', 'warning', 'info', 'debug']
-    count: int
-    first: AwareDatetime
-    last: AwareDatetime
-    example: str
-    marks: Annotated[
-        list[Literal['frequent', 'rare', 'new', 'more']],
-        Field(
-            description='frequent or rare in the log; new in the window, or more frequent there'
-        ),
-    ]
-    factor: Annotated[
-        float | None,
-        Field(description='How much more frequent it is in the window than before'),
-    ] = None
-    counts: Annotated[
-        list[int], Field(description="Occurrences in equal parts of the log's span")
-    ]
-
-
 class NamedAsset(FromService):
     """
     A thing that a note may be about, and the words of the note by which.
     """
 
-    asset: AssetBrief
-    because: list[str]
+    asset: Annotated[AssetBrief, Field(description='An asset, by id or serial.')]
+    because: Annotated[list[str], Field(description='Why, in a sentence.')]
 
 
 class Neighbour(FromService):
@@ -1272,10 +1144,10 @@ class Neighbour(FromService):
     Another asset at the same place.
     """
 
-    serial: str
-    name: str
-    product: str
-    same_model: bool
+    serial: Annotated[str, Field(description='The serial number.')]
+    name: Annotated[str, Field(description='The name.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    same_model: Annotated[bool, Field(description='Whether it is the same product.')]
 
 
 class OpenOn(FromService):
@@ -1283,8 +1155,8 @@ class OpenOn(FromService):
     A packet that is open on the same thing.
     """
 
-    number: str
-    title: str
+    number: Annotated[str, Field(description='The number.')]
+    title: Annotated[str, Field(description='The title.')]
     life: Annotated[
         Literal[
             'drafting',
@@ -1295,7 +1167,7 @@ class OpenOn(FromService):
             'refused',
             'withdrawn',
         ],
-        Field(description='How far a packet is.'),
+        Field(description='The state of the packet.'),
     ]
 
 
@@ -1304,50 +1176,8 @@ class Option(FromService):
     A value that a field with many values offers: a country, a state, a language.
     """
 
-    value: str
-    label: str
-
-
-class OrderDocumentBrief(FromService):
-    """
-    An order document in a list. `vendor` and `contract`: its first proposals. `items`: how many assets it names.
-    """
-
-    id: str
-    name: str
-    kind: Literal['', 'pdf', 'mail']
-    size: int
-    state: Literal['reading', 'read', 'entered', 'aside', 'failed']
-    status_text: str
-    by: str
-    at: AwareDatetime
-    entered_by: str | None
-    entered_at: AwareDatetime | None
-    vendor: str | None
-    contract: str | None
-    contract_id: str | None
-    items: int
-
-
-class OrderDocumentPage(FromService):
-    """
-    List order documents, newest first.
-    """
-
-    items: list[OrderDocumentBrief]
-    next: str | None
-
-
-class OrderDocumentPageShown(FromService):
-    """
-    A page: a picture, or text of fixed columns with its lines. Passcodes are covered.
-    """
-
-    kind: Literal['picture', 'text']
-    width: float
-    height: float
-    source: str
-    lines: list[str]
+    value: Annotated[str, Field(description='The value.')]
+    label: Annotated[str, Field(description='The words that people read.')]
 
 
 class OriginalsDeleted(FromService):
@@ -1357,9 +1187,9 @@ class OriginalsDeleted(FromService):
     A file stays as long as another packet has it too.
     """
 
-    number: str
-    exhibits: int
-    files: int
+    number: Annotated[str, Field(description='The number.')]
+    exhibits: Annotated[int, Field(description='The exhibits.')]
+    files: Annotated[int, Field(description='The files.')]
 
 
 class OutcomeCounts(FromService):
@@ -1367,10 +1197,10 @@ class OutcomeCounts(FromService):
     How many rows would do what.
     """
 
-    new: int
-    changed: int
-    unchanged: int
-    rejected: int
+    new: Annotated[int, Field(description='The new value.')]
+    changed: Annotated[int, Field(description='How many are changed.')]
+    unchanged: Annotated[int, Field(description='How many stay as they are.')]
+    rejected: Annotated[int, Field(description='How many are rejected.')]
 
 
 class PageShown(FromService):
@@ -1378,18 +1208,11 @@ class PageShown(FromService):
     One page: its size in pixels, and what is covered on it.
     """
 
-    width: int
-    height: int
-    covered: list[CoveredShown]
-
-
-class Pages(FromService):
-    """
-    The pages of a picture or PDF.
-    """
-
-    drawn: list[DrawnBoxShown]
-    pages: list[PageShown]
+    width: Annotated[int, Field(description='The width.')]
+    height: Annotated[int, Field(description='The height.')]
+    covered: Annotated[
+        list[CoveredShown], Field(description='Masked places on the page.')
+    ]
 
 
 class PaidForNothing(FromService):
@@ -1397,16 +1220,16 @@ class PaidForNothing(FromService):
     It is retired, and still listed.
     """
 
-    serial: str
-    asset_id: str
-    name: str
-    product: str
-    vendor: str
-    vendor_name: str
-    site: str | None
-    site_name: str | None
-    contracts: list[str]
-    entitlement: str
+    serial: Annotated[str, Field(description='The serial number.')]
+    asset_id: Annotated[str, Field(description="The asset's id.")]
+    name: Annotated[str, Field(description='The name.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    site_name: Annotated[str | None, Field(description="The site's name.")]
+    contracts: Annotated[list[str], Field(description='Contracts, by number.')]
+    entitlement: Annotated[str, Field(description='An entitlement, by reference.')]
 
 
 class PaidTwice(FromService):
@@ -1414,23 +1237,23 @@ class PaidTwice(FromService):
     Several contracts cover it.
     """
 
-    serial: str
-    asset_id: str
-    name: str
-    product: str
-    vendor: str
-    vendor_name: str
-    site: str | None
-    site_name: str | None
-    contracts: list[str]
+    serial: Annotated[str, Field(description='The serial number.')]
+    asset_id: Annotated[str, Field(description="The asset's id.")]
+    name: Annotated[str, Field(description='The name.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    site_name: Annotated[str | None, Field(description="The site's name.")]
+    contracts: Annotated[list[str], Field(description='Contracts, by number.')]
 
 
-class Passcodes(FromService):
+class PasscodeList(FromService):
     """
     Passcodes in clear. That they were shown is in the custody log.
     """
 
-    passcodes: list[str]
+    passcodes: Annotated[list[str], Field(description='The passcodes, in clear.')]
 
 
 class PassedOver(FromService):
@@ -1438,10 +1261,10 @@ class PassedOver(FromService):
     A candidate that was not chosen, and why.
     """
 
-    entitlement: str
-    contract: str
-    code: str
-    sentence: str
+    entitlement: Annotated[str, Field(description='An entitlement, by reference.')]
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    code: Annotated[str, Field(description='A stable code, for programs.')]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
 
 
 class PersonBrief(FromService):
@@ -1449,32 +1272,15 @@ class PersonBrief(FromService):
     A person who can be named.
     """
 
-    key: str
-    name: str
-    on_call: bool
-    away: str
-
-
-class PersonShown(FromService):
-    """
-    A person as kept.
-    """
-
-    key: str
-    name: str
-    mail: str
-    phone: str | None = None
-    language: str | None = 'en'
-    time_zone: str | None = 'Europe/London'
-    hours: str | None = ''
-    on_call: bool | None = None
-    reach_by: Literal['mail', 'phone', 'either'] | None = 'either'
-    access_needs: str | None = ''
-    away_from_on: date | None = None
-    away_until_on: date | None = None
-    id: str
-    version: int
-    updated_at: AwareDatetime
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    on_call: Annotated[
+        bool, Field(description='Whether somebody can be reached at any hour.')
+    ]
+    away: Annotated[str, Field(description='When somebody is away; empty: here.')]
 
 
 class Place(FromService):
@@ -1482,11 +1288,19 @@ class Place(FromService):
     A box on a page (the first is 0), in parts of its width and height from the upper left corner.
     """
 
-    page: int
-    left: float
-    top: float
-    right: float
-    bottom: float
+    page: Annotated[int, Field(description='The page, from 1.')]
+    left: Annotated[
+        float, Field(description="Left edge, as a share of the page's width.")
+    ]
+    top: Annotated[
+        float, Field(description="Upper edge, as a share of the page's height.")
+    ]
+    right: Annotated[
+        float, Field(description="Right edge, as a share of the page's width.")
+    ]
+    bottom: Annotated[
+        float, Field(description="Lower edge, as a share of the page's height.")
+    ]
 
 
 class PlaceholderShown(FromService):
@@ -1494,40 +1308,10 @@ class PlaceholderShown(FromService):
     A placeholder and its original.
     """
 
-    placeholder: str
-    value: str
-
-
-class ProductShown(FromService):
-    """
-    A product as kept.
-    """
-
-    vendor: str
-    part_number: str
-    name: str
-    sort: Literal['hardware', 'software'] | None = 'hardware'
-    needs_registration: bool | None = None
-    warranty_months: int | None = None
-    warranty_needs: (
-        list[
-            Literal[
-                'fault',
-                'question',
-                'change',
-                'capacity',
-                'return',
-                'help',
-                'improvement',
-                'tie',
-                'reading',
-            ]
-        ]
-        | None
-    ) = []
-    id: str
-    version: int
-    updated_at: AwareDatetime
+    placeholder: Annotated[
+        str, Field(description='The placeholder that stands for the value.')
+    ]
+    value: Annotated[str, Field(description='The value.')]
 
 
 class Proposal(FromService):
@@ -1538,11 +1322,11 @@ class Proposal(FromService):
     as the document has it, `place` where. `sure`: it is beside its label and can be read in one way only.
     """
 
-    field: str
-    value: str
-    read: str
-    place: Place
-    sure: bool | None = True
+    field: Annotated[str, Field(description='The name of the field.')]
+    value: Annotated[str, Field(description='The value.')]
+    read: Annotated[str, Field(description='The text that was read.')]
+    place: Annotated[Place, Field(description='The place.')]
+    sure: Annotated[bool, Field(description='Whether it is certain.')]
 
 
 class ProposedAsset(FromService):
@@ -1550,35 +1334,10 @@ class ProposedAsset(FromService):
     A proposed asset, as far as a code identifies it.
     """
 
-    serial: str
-    vendor: str | None
-    product: str | None
-    product_name: str | None
-
-
-class Question(FromService):
-    """
-    A question about cover: for this need, on this day, through this login (if one is chosen).
-
-    `on_behalf_of`: the person for whom the login's owner would send it, if it is someone else.
-    """
-
-    need: Literal[
-        'fault',
-        'question',
-        'change',
-        'capacity',
-        'return',
-        'help',
-        'improvement',
-        'tie',
-        'reading',
-    ]
-    day: date
-    login: Login | None = None
-    other_logins: Annotated[list[Login] | None, Field(validate_default=True)] = []
-    on_behalf_of: str | None = None
-    sells_paid_help: bool | None = None
+    serial: Annotated[str, Field(description='The serial number.')]
+    vendor: Annotated[str | None, Field(description='A vendor, by key.')]
+    product: Annotated[str | None, Field(description='A product, by part number.')]
+    product_name: Annotated[str | None, Field(description="The product's name.")]
 
 
 class ReachShown(FromService):
@@ -1586,20 +1345,28 @@ class ReachShown(FromService):
     How a device is reached. `host_key_print` is the fingerprint of its host key, as OpenSSH prints it.
     """
 
-    asset: str
-    target: str
-    port: int
-    https_port: int
-    user: str
-    host_key: str
-    host_key_print: str
+    asset: Annotated[str, Field(description='An asset, by id or serial.')]
+    target: Annotated[
+        str, Field(description='Where to put it right, or what is reached.')
+    ]
+    port: Annotated[int, Field(description="Port of the device's SSH server.")]
+    https_port: Annotated[
+        int, Field(description="Port of the device's HTTPS interface.")
+    ]
+    user: Annotated[str, Field(description='The user on the device.')]
+    host_key: Annotated[str, Field(description="The device's public SSH host key.")]
+    host_key_print: Annotated[
+        str, Field(description="Fingerprint of the device's host key.")
+    ]
     authority: Annotated[
         bool,
         Field(description='Whether a certificate authority of its own is trusted.'),
     ]
-    secrets: dict[str, str]
-    by: str
-    at: AwareDatetime
+    secrets: Annotated[
+        dict[str, str], Field(description='Names of secrets by what they are for.')
+    ]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class RedactionPlanShown(FromService):
@@ -1607,11 +1374,13 @@ class RedactionPlanShown(FromService):
     The organisation's redaction plan as YAML; `floor` are the kinds that nothing can have kept.
     """
 
-    number: int
-    yaml: str
-    floor: list[str]
-    by: str
-    at: AwareDatetime | None
+    number: Annotated[int, Field(description='The number.')]
+    yaml: Annotated[str, Field(description='The sheet, plan or kit as YAML.')]
+    floor: Annotated[
+        list[str], Field(description='Rules that no plan may change, in sentences.')
+    ]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime | None, Field(description='When it happened.')]
 
 
 class Refusal(FromService):
@@ -1619,11 +1388,11 @@ class Refusal(FromService):
     One reason for which the desk refused, with what to do; `known` if the sheet has a remedy for it.
     """
 
-    code: str
-    text: str
-    cure: str
-    act: str
-    known: bool | None = True
+    code: Annotated[str, Field(description='A stable code, for programs.')]
+    text: Annotated[str, Field(description='The text.')]
+    cure: Annotated[str, Field(description='The solution.')]
+    act: Annotated[str, Field(description='The name of the act.')]
+    known: Annotated[bool, Field(description='Known facts, or whether it is known.')]
 
 
 class RefusalShown(FromService):
@@ -1631,10 +1400,10 @@ class RefusalShown(FromService):
     One reason of a desk's refusal, with what to do.
     """
 
-    code: str
-    text: str
-    cure: str
-    act: str
+    code: Annotated[str, Field(description='A stable code, for programs.')]
+    text: Annotated[str, Field(description='The text.')]
+    cure: Annotated[str, Field(description='The solution.')]
+    act: Annotated[str, Field(description='The name of the act.')]
 
 
 class RestartFound(FromService):
@@ -1642,8 +1411,8 @@ class RestartFound(FromService):
     A line that says that a machine or a program started or stopped.
     """
 
-    at: AwareDatetime
-    text: str
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    text: Annotated[str, Field(description='The text.')]
 
 
 class RowFault(FromService):
@@ -1651,9 +1420,9 @@ class RowFault(FromService):
     A fault of a row: the field, and the column if it is a cell.
     """
 
-    field: str
-    column: str
-    sentence: str
+    field: Annotated[str, Field(description='The name of the field.')]
+    column: Annotated[str, Field(description='The column, from 1.')]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
 
 
 class Ruling(FromService):
@@ -1661,29 +1430,47 @@ class Ruling(FromService):
     The reasoned decision on cover. `holds` is false if the route exists but cannot be used at present.
     """
 
-    route: Literal['support', 'warranty', 'units', 'paid', 'none']
-    holds: bool
-    need: Literal[
-        'fault',
-        'question',
-        'change',
-        'capacity',
-        'return',
-        'help',
-        'improvement',
-        'tie',
-        'reading',
+    route: Annotated[
+        Literal['support', 'warranty', 'units', 'paid', 'none'],
+        Field(description='How it is covered.'),
     ]
-    day: date
-    entitlement: str | None = None
-    contract: str | None = None
-    level: str | None = None
-    hours: str | None = None
-    ends_on: date | None = None
-    reasons: list[str]
-    warnings: list[str] | None = []
-    passed_over: list[PassedOver]
-    cures: list[Cure]
+    holds: Annotated[bool, Field(description='Whether it holds.')]
+    need: Annotated[
+        Literal[
+            'fault',
+            'question',
+            'change',
+            'capacity',
+            'return',
+            'help',
+            'improvement',
+            'tie',
+            'reading',
+        ],
+        Field(description='The kind of need.'),
+    ]
+    day: Annotated[date, Field(description='The day that it speaks of.')]
+    entitlement: Annotated[
+        str | None, Field(description='An entitlement, by reference.')
+    ]
+    contract: Annotated[str | None, Field(description='A contract, by number.')]
+    level: Annotated[str | None, Field(description='The level.')]
+    hours: Annotated[
+        str | None,
+        Field(description='When help is given, such as 24x7 or Mo-Fr 08:00-18:00.'),
+    ]
+    ends_on: Annotated[
+        date | None, Field(description='The last day (included); null: no end.')
+    ]
+    reasons: Annotated[list[str], Field(description='Why, in sentences.')]
+    warnings: Annotated[list[str], Field(description='Warnings.')]
+    passed_over: Annotated[
+        list[PassedOver],
+        Field(description='Entitlements that do not hold, each with why.'),
+    ]
+    cures: Annotated[
+        list[Cure], Field(description='Changes that would alter the ruling.')
+    ]
 
 
 class SampleAnswer(FromService):
@@ -1691,10 +1478,10 @@ class SampleAnswer(FromService):
     A question of the sample with its answer; `source` is empty where a person would have typed it.
     """
 
-    ask: str
-    value: str | None
-    source: str | None
-    because: str
+    ask: Annotated[str, Field(description="The question's id.")]
+    value: Annotated[str | None, Field(description='The value.')]
+    source: Annotated[str | None, Field(description='Where it comes from.')]
+    because: Annotated[str, Field(description='Why, in a sentence.')]
 
 
 class SampleCase(FromService):
@@ -1702,9 +1489,11 @@ class SampleCase(FromService):
     The written sample: text to read, and the names of its documents.
     """
 
-    label: str
-    text: str
-    documents: list[str]
+    label: Annotated[str, Field(description='The words that people read.')]
+    text: Annotated[str, Field(description='The text.')]
+    documents: Annotated[
+        list[str], Field(description='Names of the documents that go with it.')
+    ]
 
 
 class SampleReply(FromService):
@@ -1712,8 +1501,8 @@ class SampleReply(FromService):
     A reply as the desk would write it: what it says of the case, and its text.
     """
 
-    says: str
-    text: str
+    says: Annotated[str, Field(description='Its text.')]
+    text: Annotated[str, Field(description='The text.')]
 
 
 class SealKeyShown(FromService):
@@ -1721,10 +1510,10 @@ class SealKeyShown(FromService):
     The public part of a seal key, a JSON Web Key (RFC 8037).
     """
 
-    kty: str
-    crv: str
-    x: str
-    kid: str
+    kty: Annotated[str, Field(description='The type of the key, as in RFC 7517.')]
+    crv: Annotated[str, Field(description='The curve, as in RFC 8037.')]
+    x: Annotated[str, Field(description='The public key, as in RFC 8037.')]
+    kid: Annotated[str, Field(description="The key's id.")]
 
 
 class SealKeysShown(FromService):
@@ -1732,7 +1521,7 @@ class SealKeysShown(FromService):
     The public parts of the seal keys, a JSON Web Key Set (RFC 7517): the one that seals now, then former ones.
     """
 
-    keys: list[SealKeyShown]
+    keys: Annotated[list[SealKeyShown], Field(description='The keys.')]
 
 
 class SealShown(FromService):
@@ -1740,17 +1529,22 @@ class SealShown(FromService):
     The seal: when, by whom, and the SHA-256 (hex) of the tag manifest that it signs.
     """
 
-    at: AwareDatetime
-    by: str
-    tag_manifest: str
-    key: str
-    files: int
-    octets: int
-    bag_sha256: str
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    tag_manifest: Annotated[
+        str, Field(description="The bag's tag manifest, which the seal signs.")
+    ]
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    files: Annotated[int, Field(description='The files.')]
+    octets: Annotated[int, Field(description='Size in bytes.')]
+    bag_sha256: Annotated[str, Field(description='SHA-256 of the bag, in hexadecimal.')]
     version: Annotated[
         int | None,
         Field(description='The version of the draft that was reviewed and sealed.'),
-    ] = None
+    ]
 
 
 class SecretShown(FromService):
@@ -1758,10 +1552,10 @@ class SecretShown(FromService):
     A secret of the safe, without its value.
     """
 
-    name: str
-    what: str
-    by: str
-    at: AwareDatetime
+    name: Annotated[str, Field(description='The name.')]
+    what: Annotated[str, Field(description='The name or description of it.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
 
 
 class Secrets(FromService):
@@ -1769,7 +1563,7 @@ class Secrets(FromService):
     The names of all secrets, without their values.
     """
 
-    items: list[SecretShown]
+    items: Annotated[list[SecretShown], Field(description='The items of this list.')]
 
 
 class SentFile(FromService):
@@ -1777,8 +1571,8 @@ class SentFile(FromService):
     A file that a desk attached: its name, and where it is at the desk.
     """
 
-    name: str
-    at: str
+    name: Annotated[str, Field(description='The name.')]
+    at: Annotated[str, Field(description='When it happened.')]
 
 
 class SeverityShown(FromService):
@@ -1786,12 +1580,14 @@ class SeverityShown(FromService):
     Who sets the severity (`us`, `desk`, `computed`), what it comes to, and how it may be raised.
     """
 
-    set_by: str
-    level: str
-    label: str
-    raising: str
-    levels: list[LevelShown]
-    escalation: list[EscalationShown]
+    set_by: Annotated[str, Field(description='Who sets the severity.')]
+    level: Annotated[str, Field(description='The level.')]
+    label: Annotated[str, Field(description='The words that people read.')]
+    raising: Annotated[str, Field(description='Conditions for raising the severity.')]
+    levels: Annotated[list[LevelShown], Field(description='The levels.')]
+    escalation: Annotated[
+        list[EscalationShown], Field(description="The desk's ways of escalating.")
+    ]
 
 
 class SheetBegun(FromService):
@@ -1799,7 +1595,7 @@ class SheetBegun(FromService):
     A sheet with its questions; what the file did not say is marked with `# ?`.
     """
 
-    yaml: str
+    yaml: Annotated[str, Field(description='The sheet, as YAML.')]
 
 
 class SheetDifference(FromService):
@@ -1807,49 +1603,9 @@ class SheetDifference(FromService):
     One thing that is other. `answer` is what was typed and cannot be kept.
     """
 
-    what: str
-    sentence: str
-    answer: str | None = ''
-
-
-class SheetFindings(FromService):
-    """
-    Findings of the linter, by line.
-    """
-
-    items: list[Finding]
-
-
-class SheetPreview(FromService):
-    """
-    Findings of the linter; if the sheet can be used, also a sample packet, the sheet in sentences, and sample
-    replies.
-    """
-
-    findings: list[Finding]
-    name: str
-    needs: list[str]
-    answers: list[SampleAnswer]
-    cases: list[SampleCase]
-    explained: list[str]
-    replies: list[SampleReply]
-
-
-class ShipmentShown(FromService):
-    """
-    Something on its way because of a packet; `due_on` is when it has to be there, `late` once that is over.
-    """
-
-    id: str
-    packet: str
-    way: Literal['to_us', 'to_vendor']
-    what: str
-    carrier: str
-    tracking: str
-    sent_on: date | None
-    due_on: date | None
-    arrived_on: date | None
-    late: bool
+    what: Annotated[str, Field(description='The name or description of it.')]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
+    answer: Annotated[str, Field(description='The answer.')]
 
 
 class SimilarArticle(FromService):
@@ -1857,10 +1613,13 @@ class SimilarArticle(FromService):
     An article that is about the same; `excerpt` is where.
     """
 
-    key: str
-    title: str
-    written_on: date
-    excerpt: str
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    title: Annotated[str, Field(description='The title.')]
+    written_on: Annotated[date, Field(description='The day on which it was written.')]
+    excerpt: Annotated[str, Field(description='Words around what was found.')]
 
 
 class SimilarPacket(FromService):
@@ -1868,8 +1627,8 @@ class SimilarPacket(FromService):
     A packet like the one that is being noted, and what solved it. `same` says what they have in common.
     """
 
-    number: str
-    title: str
+    number: Annotated[str, Field(description='The number.')]
+    title: Annotated[str, Field(description='The title.')]
     life: Annotated[
         Literal[
             'drafting',
@@ -1880,15 +1639,15 @@ class SimilarPacket(FromService):
             'refused',
             'withdrawn',
         ],
-        Field(description='How far a packet is.'),
+        Field(description='The state of the packet.'),
     ]
-    vendor: str | None
-    asset: str | None
-    noted_by: str
-    created_at: AwareDatetime
-    cause: str
-    cure: str
-    same: list[str]
+    vendor: Annotated[str | None, Field(description='A vendor, by key.')]
+    asset: Annotated[str | None, Field(description='An asset, by id or serial.')]
+    noted_by: Annotated[str, Field(description='Who noted it.')]
+    created_at: Annotated[AwareDatetime, Field(description='When it was made.')]
+    cause: Annotated[str, Field(description='The cause.')]
+    cure: Annotated[str, Field(description='The solution.')]
+    same: Annotated[list[str], Field(description='Whether it is the same.')]
     solved: Annotated[
         int, Field(description='Number of drafts that it has made needless.')
     ]
@@ -1899,18 +1658,21 @@ class SiteShown(FromService):
     A site as kept.
     """
 
-    key: str
-    name: str
-    address: str | None = ''
-    postcode: str | None = ''
-    town: str | None = ''
-    state: str | None = ''
-    country: str
-    time_zone: str
-    contact: str | None = None
-    id: str
-    version: int
-    updated_at: AwareDatetime
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    address: Annotated[str, Field(description='The address.')]
+    postcode: Annotated[str, Field(description='The postcode.')]
+    town: Annotated[str, Field(description='The town.')]
+    state: Annotated[str, Field(description='The state.')]
+    country: Annotated[str, Field(description='The country (ISO 3166-1, two letters).')]
+    time_zone: Annotated[str, Field(description='The time zone (IANA).')]
+    contact: Annotated[str | None, Field(description='A person of ours, by key.')]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
 
 
 class SlipShown(FromService):
@@ -1918,11 +1680,17 @@ class SlipShown(FromService):
     Where two serials differ: characters counted from 1, and the slip as a sentence.
     """
 
-    kind: Literal['alike', 'swapped', 'missing', 'extra', 'other']
-    at: int
-    ours: str
-    theirs: str
-    words: str
+    kind: Annotated[
+        Literal['alike', 'swapped', 'missing', 'extra', 'other'],
+        Field(description='The kind.'),
+    ]
+    at: Annotated[int, Field(description='When it happened.')]
+    ours: Annotated[str, Field(description='Our value, or items that are our turn.')]
+    theirs: Annotated[
+        str,
+        Field(description="The vendor's value, or items that are the vendor's turn."),
+    ]
+    words: Annotated[str, Field(description='Words.')]
 
 
 class Span(FromService):
@@ -1931,10 +1699,15 @@ class Span(FromService):
     part that is not masked, if the times in it are shifted.
     """
 
-    text: str
-    kind: str | None = None
-    placeholder: str | None = None
-    goes: str | None = None
+    text: Annotated[str, Field(description='The text.')]
+    kind: Annotated[str | None, Field(description='The kind.')]
+    placeholder: Annotated[
+        str | None, Field(description='The placeholder that stands for the value.')
+    ]
+    goes: Annotated[
+        str | None,
+        Field(description='The record that would go, merged into the other.'),
+    ]
 
 
 class SpanLooked(FromService):
@@ -1942,29 +1715,8 @@ class SpanLooked(FromService):
     From one moment to another.
     """
 
-    start: AwareDatetime
-    end: AwareDatetime
-
-
-class StatementShown(FromService):
-    """
-    A vendor's statement as of a day.
-    """
-
-    id: str
-    vendor: str
-    vendor_name: str
-    as_of: date
-    name: str
-    size: int
-    state: Literal['reading', 'ready', 'failed', 'dropped']
-    status_text: str
-    headings: list[str]
-    mapping: dict[str, str]
-    counts: DifferenceCounts
-    undecided: int
-    by: str
-    at: AwareDatetime
+    start: Annotated[AwareDatetime, Field(description='The beginning of the time.')]
+    end: Annotated[AwareDatetime, Field(description='The end of the time.')]
 
 
 class StayShown(FromService):
@@ -1972,10 +1724,15 @@ class StayShown(FromService):
     Where an asset was before, both days included.
     """
 
-    from_on: date | None
-    until_on: date
-    site: str | None
-    status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired']
+    from_on: Annotated[date | None, Field(description='The first day (included).')]
+    until_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    status: Annotated[
+        Literal['ordered', 'in_use', 'spare', 'repair', 'retired'],
+        Field(description='The status.'),
+    ]
 
 
 class StepBack(FromService):
@@ -1983,9 +1740,13 @@ class StepBack(FromService):
     A place where the clock was set back.
     """
 
-    before: AwareDatetime
-    after: AwareDatetime
-    line: int
+    before: Annotated[
+        AwareDatetime, Field(description='The value, entry or moment before.')
+    ]
+    after: Annotated[
+        AwareDatetime, Field(description='The moment or day before the gap.')
+    ]
+    line: Annotated[int, Field(description='The line, from 1.')]
 
 
 class Suggestion(FromService):
@@ -1993,9 +1754,9 @@ class Suggestion(FromService):
     An earlier answer for the same model and similar symptoms.
     """
 
-    value: str
-    label: str
-    why: str
+    value: Annotated[str, Field(description='The value.')]
+    label: Annotated[str, Field(description='The words that people read.')]
+    why: Annotated[str, Field(description='Why.')]
 
 
 class TermGap(FromService):
@@ -2003,8 +1764,8 @@ class TermGap(FromService):
     It did not run between these two days.
     """
 
-    after: date
-    before: date
+    after: Annotated[date, Field(description='The moment or day before the gap.')]
+    before: Annotated[date, Field(description='The value, entry or moment before.')]
 
 
 class TermShown(FromService):
@@ -2012,12 +1773,21 @@ class TermShown(FromService):
     A former term of a contract.
     """
 
-    starts_on: date
-    ends_on: date
-    notice_on: date | None
-    grace_days: int
-    cost_minor: int | None
-    currency: str | None
+    starts_on: Annotated[date, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    notice_on: Annotated[
+        date | None, Field(description='The last day for giving notice.')
+    ]
+    grace_days: Annotated[
+        int, Field(description='Days after the end on which the vendor still helps.')
+    ]
+    cost_minor: Annotated[
+        int | None,
+        Field(description="The cost in the currency's smallest unit, such as pence."),
+    ]
+    currency: Annotated[str | None, Field(description='The currency (ISO 4217).')]
 
 
 class TextPart(FromService):
@@ -2028,11 +1798,15 @@ class TextPart(FromService):
     decided yet.
     """
 
-    text: str
-    goes: str
-    masked: list[MaskedValue]
-    sure: bool
-    stops: bool
+    text: Annotated[str, Field(description='The text.')]
+    goes: Annotated[
+        str, Field(description='The record that would go, merged into the other.')
+    ]
+    masked: Annotated[list[MaskedValue], Field(description='Values that are masked.')]
+    sure: Annotated[bool, Field(description='Whether it is certain.')]
+    stops: Annotated[
+        bool, Field(description='Whether this part keeps the text from going out.')
+    ]
 
 
 class Thing(FromService):
@@ -2043,16 +1817,24 @@ class Thing(FromService):
     the vendor wants the product registered and it is not. `host` is looked for only where nothing else serves.
     """
 
-    vendor: str
-    product: str
-    product_name: str
-    serial: str | None = None
-    site: str | None = None
-    country: str | None = None
-    shipped_on: date | None = None
-    installed_on: date | None = None
-    warranty_months: int | None = None
-    warranty_needs: (
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    product_name: Annotated[str, Field(description="The product's name.")]
+    serial: Annotated[str | None, Field(description='The serial number.')]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    country: Annotated[
+        str | None, Field(description='The country (ISO 3166-1, two letters).')
+    ]
+    shipped_on: Annotated[
+        date | None, Field(description='The day on which it left the maker.')
+    ]
+    installed_on: Annotated[
+        date | None, Field(description='The day on which it was installed.')
+    ]
+    warranty_months: Annotated[
+        int | None, Field(description="Months of the maker's warranty.")
+    ]
+    warranty_needs: Annotated[
         list[
             Literal[
                 'fault',
@@ -2065,13 +1847,20 @@ class Thing(FromService):
                 'tie',
                 'reading',
             ]
-        ]
-        | None
-    ) = []
-    carriers: Annotated[list[Carrier] | None, Field(validate_default=True)] = []
-    status: str | None = 'in_use'
-    registered: bool | None = True
-    host: HostCover | None = None
+        ],
+        Field(description="Kinds of need that the maker's warranty takes."),
+    ]
+    carriers: Annotated[
+        list[Carrier],
+        Field(
+            description='Assets in which it sits or on which it runs, innermost first.'
+        ),
+    ]
+    status: Annotated[str, Field(description='The status.')]
+    registered: Annotated[
+        bool, Field(description='Whether it is registered with the vendor.')
+    ]
+    host: Annotated[HostCover | None, Field(description="The host's name.")]
 
 
 class ThingChange(FromService):
@@ -2079,11 +1868,11 @@ class ThingChange(FromService):
     A change of a thing in the register.
     """
 
-    at: AwareDatetime
-    by: str
-    field: str
-    old: str
-    new: str
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    field: Annotated[str, Field(description='The name of the field.')]
+    old: Annotated[str, Field(description='The old value.')]
+    new: Annotated[str, Field(description='The new value.')]
 
 
 class Timeline(FromService):
@@ -2091,8 +1880,11 @@ class Timeline(FromService):
     Spans that follow one another without a gap, each with its ruling; and the entitlements behind them.
     """
 
-    spans: list[CoverSpan]
-    bars: list[BarShown]
+    spans: Annotated[list[CoverSpan], Field(description='Times from a day to a day.')]
+    bars: Annotated[
+        list[BarShown],
+        Field(description='Covers of the asset, each from a day to a day.'),
+    ]
 
 
 class Token(FromService):
@@ -2100,10 +1892,10 @@ class Token(FromService):
     A token; shown this once.
     """
 
-    token: str
-    expires_at: AwareDatetime
-    name: str
-    roles: list[str]
+    token: Annotated[str, Field(description='The token; it is shown this once.')]
+    expires_at: Annotated[AwareDatetime, Field(description='When it ends.')]
+    name: Annotated[str, Field(description='The name.')]
+    roles: Annotated[list[str], Field(description='Roles of the account.')]
 
 
 class TokenShown(FromService):
@@ -2111,12 +1903,14 @@ class TokenShown(FromService):
     A token without what it is: what it is for, and when it was used last.
     """
 
-    id: str
-    purpose: str
-    read_only: bool
-    created_at: AwareDatetime
-    seen_at: AwareDatetime | None
-    expires_at: AwareDatetime
+    id: Annotated[str, Field(description="The record's id.")]
+    purpose: Annotated[str, Field(description='The purpose.')]
+    read_only: Annotated[bool, Field(description='Whether the token may only read.')]
+    created_at: Annotated[AwareDatetime, Field(description='When it was made.')]
+    seen_at: Annotated[
+        AwareDatetime | None, Field(description='When it was used last; null: never.')
+    ]
+    expires_at: Annotated[AwareDatetime, Field(description='When it ends.')]
 
 
 class Tokens(FromService):
@@ -2124,7 +1918,7 @@ class Tokens(FromService):
     Tokens that have not ended, the newest first.
     """
 
-    items: list[TokenShown]
+    items: Annotated[list[TokenShown], Field(description='The items of this list.')]
 
 
 class ToldOfShipment(FromService):
@@ -2132,8 +1926,13 @@ class ToldOfShipment(FromService):
     Facts about a shipment that the desk has given; empty if none.
     """
 
-    carrier: str
-    tracking: str
+    carrier: Annotated[
+        str,
+        Field(
+            description='The asset in which it sits or on which it runs, by id or serial.'
+        ),
+    ]
+    tracking: Annotated[str, Field(description="The carrier's tracking number.")]
 
 
 class Total(FromService):
@@ -2141,21 +1940,10 @@ class Total(FromService):
     A sum in one currency.
     """
 
-    currency: str
-    minor: int
-
-
-class TrayItemShown(FromService):
-    """
-    Something that came and has no packet yet: a mail, or a paper from a desk's folder.
-    """
-
-    id: str
-    sort: Literal['mail', 'paper']
-    sender: str
-    subject: str
-    words: str
-    at: AwareDatetime
+    currency: Annotated[str, Field(description='The currency (ISO 4217).')]
+    minor: Annotated[
+        int, Field(description="The amount in the currency's smallest unit.")
+    ]
 
 
 class TrialStep(FromService):
@@ -2163,10 +1951,12 @@ class TrialStep(FromService):
     One act of a trial; `ok` is empty for one that the sheet has not. `said` is what the desk would have written.
     """
 
-    act: str
-    ok: bool | None
-    sentence: str
-    said: str | None = ''
+    act: Annotated[str, Field(description='The name of the act.')]
+    ok: Annotated[
+        bool | None, Field(description='Whether it went well; null: it does not apply.')
+    ]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
+    said: Annotated[str, Field(description="The desk's answer.")]
 
 
 class TriedShown(FromService):
@@ -2174,15 +1964,15 @@ class TriedShown(FromService):
     Something that was tried on a thing, and what it showed.
     """
 
-    id: str
-    step: str
-    result: str
+    id: Annotated[str, Field(description="The record's id.")]
+    step: Annotated[str, Field(description='The step.')]
+    result: Annotated[str, Field(description='The result.')]
     exhibit: Annotated[
         str, Field(description='The exhibit of its packet that shows it.')
     ]
-    packet: str | None
-    at: AwareDatetime
-    by: str
+    packet: Annotated[str | None, Field(description='The number of a packet.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    by: Annotated[str, Field(description='The account that did it.')]
 
 
 class TypedShown(FromService):
@@ -2190,13 +1980,16 @@ class TypedShown(FromService):
     A typed text beside what leaves of it. `in_clear` says why some kinds of value are not masked in it.
     """
 
-    path: str
-    ask: str
-    question: str
-    parts: list[TextPart]
-    outgoing: str
-    kept: list[KeptShown]
-    in_clear: str
+    path: Annotated[str, Field(description='The path of the field or choice.')]
+    ask: Annotated[str, Field(description="The question's id.")]
+    question: Annotated[str, Field(description="The question's id.")]
+    parts: Annotated[
+        list[TextPart],
+        Field(description='The text, part by part: what stays and what is masked.'),
+    ]
+    outgoing: Annotated[str, Field(description='The text as it goes out.')]
+    kept: Annotated[list[KeptShown], Field(description='Values that are not masked.')]
+    in_clear: Annotated[str, Field(description='The text as it was typed.')]
 
 
 class Uncovered(FromService):
@@ -2204,15 +1997,15 @@ class Uncovered(FromService):
     Nothing covers it today.
     """
 
-    serial: str
-    asset_id: str
-    name: str
-    product: str
-    vendor: str
-    vendor_name: str
-    site: str | None
-    site_name: str | None
-    reason: str
+    serial: Annotated[str, Field(description='The serial number.')]
+    asset_id: Annotated[str, Field(description="The asset's id.")]
+    name: Annotated[str, Field(description='The name.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    site_name: Annotated[str | None, Field(description="The site's name.")]
+    reason: Annotated[str, Field(description='Why.')]
 
 
 class UnlistedStatus(FromService):
@@ -2220,8 +2013,8 @@ class UnlistedStatus(FromService):
     A status word of the desk's that its newest sheet does not list, and the packets with that status.
     """
 
-    word: str
-    packets: list[str]
+    word: Annotated[str, Field(description="The desk's word for it.")]
+    packets: Annotated[list[str], Field(description='The packets.')]
 
 
 class ValueShown(FromService):
@@ -2229,38 +2022,12 @@ class ValueShown(FromService):
     One value that was masked in an exhibit, and how often.
     """
 
-    placeholder: str
-    kind: str
-    value: str
-    times: int
-
-
-class Values(FromService):
-    """
-    The values of an exhibit, the most frequent first; `total` is how many there are.
-    """
-
-    total: int
-    values: list[ValueShown]
-
-
-class VendorFileShown(FromService):
-    """
-    A file that a vendor sent. `kind` is what it is by its content, `warning` what to mind before it is opened.
-    """
-
-    id: str
-    packet: str
-    name: str
-    size: int
-    state: Literal['waiting', 'kept', 'failed']
-    failure: str
-    kind: str
-    warning: str
-    asset: Annotated[
-        str | None, Field(description='The id of the asset with which it is stored.')
+    placeholder: Annotated[
+        str, Field(description='The placeholder that stands for the value.')
     ]
-    created_at: AwareDatetime
+    kind: Annotated[str, Field(description='The kind.')]
+    value: Annotated[str, Field(description='The value.')]
+    times: Annotated[int, Field(description='How often it was found.')]
 
 
 class VendorShown(FromService):
@@ -2268,14 +2035,20 @@ class VendorShown(FromService):
     A vendor as kept.
     """
 
-    key: str
-    name: str
-    sells_paid_help: bool | None = None
-    customer_number: str | None = ''
-    notes: str | None = ''
-    id: str
-    version: int
-    updated_at: AwareDatetime
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    sells_paid_help: Annotated[
+        bool,
+        Field(description='Whether the vendor helps for money without an entitlement.'),
+    ]
+    customer_number: Annotated[str, Field(description='Our number at the vendor.')]
+    notes: Annotated[str, Field(description='Notes in plain words.')]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
 
 
 class VersionOn(FromService):
@@ -2283,10 +2056,10 @@ class VersionOn(FromService):
     Something that runs on an asset, or sits in it.
     """
 
-    serial: str
-    name: str
-    product: str
-    software_version: str
+    serial: Annotated[str, Field(description='The serial number.')]
+    name: Annotated[str, Field(description='The name.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    software_version: Annotated[str, Field(description='The version of its software.')]
 
 
 class VersionShown(FromService):
@@ -2294,12 +2067,12 @@ class VersionShown(FromService):
     One version of a record, or of one merged into it (`record_id`): who made it, when, by which act.
     """
 
-    record_id: str
-    version: int
-    at: AwareDatetime
-    by: str
-    act: str
-    changes: list[Difference]
+    record_id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    act: Annotated[str, Field(description='The act that made the version.')]
+    changes: Annotated[list[Difference], Field(description='The changes.')]
 
 
 class ViewShown(FromService):
@@ -2307,14 +2080,18 @@ class ViewShown(FromService):
     A kept view; `mine` can be dropped.
     """
 
-    id: str
-    plural: str
-    name: str
-    query: str
-    shared: bool
-    at: AwareDatetime
-    by: str
-    mine: bool
+    id: Annotated[str, Field(description="The record's id.")]
+    plural: Annotated[
+        str, Field(description='The kind of record that the view lists, in the plural.')
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    query: Annotated[
+        str, Field(description='The filters of the view, as in the address.')
+    ]
+    shared: Annotated[bool, Field(description='Whether others see it too.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    mine: Annotated[bool, Field(description='Whether it is your own.')]
 
 
 class Views(FromService):
@@ -2322,7 +2099,7 @@ class Views(FromService):
     Views by name.
     """
 
-    items: list[ViewShown]
+    items: Annotated[list[ViewShown], Field(description='The items of this list.')]
 
 
 class Want(FromService):
@@ -2330,8 +2107,10 @@ class Want(FromService):
     One thing that a message wants, in its own words; `doubtful` where it only may.
     """
 
-    text: str
-    doubtful: bool | None = None
+    text: Annotated[str, Field(description='The text.')]
+    doubtful: Annotated[
+        bool, Field(description='Whether it is uncertain that this is right.')
+    ]
 
 
 class WriterFound(FromService):
@@ -2339,7 +2118,7 @@ class WriterFound(FromService):
     One of several writers of a log whose clocks differ, by the word that its lines have.
     """
 
-    name: str
+    name: Annotated[str, Field(description='The name.')]
     ahead: Annotated[
         float,
         Field(description="Seconds that its clock is ahead of the first writer's"),
@@ -2351,7 +2130,36 @@ class AccessList(FromService):
     Who may come into our systems.
     """
 
-    items: list[AccessShown]
+    items: Annotated[list[AccessShown], Field(description='The items of this list.')]
+
+
+class AccountShown(FromService):
+    """
+    An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last.
+    """
+
+    name: Annotated[str, Field(description='The name.')]
+    person: Annotated[str | None, Field(description='A person of ours, by key.')]
+    roles: Annotated[
+        list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']],
+        Field(description='Roles of the account.'),
+    ]
+    active: Annotated[bool, Field(description='Whether the account can sign in.')]
+    sessions: Annotated[
+        int, Field(description='How many console sessions have not ended.')
+    ]
+    tokens: Annotated[int, Field(description='How many tokens have not ended.')]
+    seen_at: Annotated[
+        AwareDatetime | None, Field(description='When it was used last; null: never.')
+    ]
+
+
+class Accounts(FromService):
+    """
+    All accounts by name.
+    """
+
+    items: Annotated[list[AccountShown], Field(description='The items of this list.')]
 
 
 class Ahead(FromService):
@@ -2359,17 +2167,31 @@ class Ahead(FromService):
     The time ahead. Not `fresh`: the register has changed since, and a new one is being worked out.
     """
 
-    day: date
-    as_of: AwareDatetime | None
-    fresh: bool
-    counts: AheadCounts
-    ending: list[EndingAhead]
-    lapsed: list[LapsedLately]
-    uncovered: list[Uncovered]
-    gaps: list[GapAhead]
-    twice: list[PaidTwice]
-    retired: list[PaidForNothing]
-    costs: list[CostAhead]
+    day: Annotated[date, Field(description='The day that it speaks of.')]
+    as_of: Annotated[
+        AwareDatetime | None, Field(description='The day or moment that it speaks of.')
+    ]
+    fresh: Annotated[bool, Field(description='Whether the list was worked out today.')]
+    counts: Annotated[AheadCounts, Field(description='How many there are of each.')]
+    ending: Annotated[
+        list[EndingAhead],
+        Field(description='Contracts and entitlements that end in the time.'),
+    ]
+    lapsed: Annotated[
+        list[LapsedLately], Field(description='Items that have ended a short time ago.')
+    ]
+    uncovered: Annotated[list[Uncovered], Field(description='Assets without cover.')]
+    gaps: Annotated[
+        list[GapAhead], Field(description='Times without cover or without lines.')
+    ]
+    twice: Annotated[
+        list[PaidTwice], Field(description='Items that are paid for twice.')
+    ]
+    retired: Annotated[
+        list[PaidForNothing],
+        Field(description='Items that are paid for and no longer in use.'),
+    ]
+    costs: Annotated[list[CostAhead], Field(description='The costs.')]
 
 
 class Aligned(FromService):
@@ -2377,19 +2199,69 @@ class Aligned(FromService):
     The cost of one common end; `later` end later, of `unknown` the cost is not known.
     """
 
-    on: date
-    items: list[Extended]
-    later: list[str]
-    totals: list[Total]
-    unknown: list[str]
+    on: Annotated[date, Field(description='The day.')]
+    items: Annotated[list[Extended], Field(description='The items of this list.')]
+    later: Annotated[
+        list[str],
+        Field(description='Contracts that end later than the day, by number.'),
+    ]
+    totals: Annotated[list[Total], Field(description='The cost in each currency.')]
+    unknown: Annotated[list[str], Field(description='Names that were not found.')]
 
 
-class AssetFiles(FromService):
+class ArticleBrief(FromService):
     """
-    Files stored with an asset.
+    An article in a list.
     """
 
-    items: list[VendorFileShown]
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    title: Annotated[str, Field(description='The title.')]
+    sort: Annotated[Literal['note', 'how-to', 'vendor'], Field(description='The sort.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    models: Annotated[
+        list[str],
+        Field(description='Part numbers of the products that it is about; empty: any.'),
+    ]
+    written_on: Annotated[date, Field(description='The day on which it was written.')]
+    solved: Annotated[
+        int, Field(description='Number of drafts that it has made needless.')
+    ]
+
+
+class ArticleShown(FromService):
+    """
+    An article with its text, in Markdown.
+    """
+
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    title: Annotated[str, Field(description='The title.')]
+    sort: Annotated[Literal['note', 'how-to', 'vendor'], Field(description='The sort.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    models: Annotated[
+        list[str],
+        Field(description='Part numbers of the products that it is about; empty: any.'),
+    ]
+    written_on: Annotated[date, Field(description='The day on which it was written.')]
+    solved: Annotated[
+        int, Field(description='Number of drafts that it has made needless.')
+    ]
+    text: Annotated[str, Field(description='The text.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+
+
+class Articles(FromService):
+    """
+    All of them, the newest first.
+    """
+
+    items: Annotated[list[ArticleBrief], Field(description='The items of this list.')]
 
 
 class AssetShown(FromService):
@@ -2397,28 +2269,47 @@ class AssetShown(FromService):
     An asset as kept, with the names of what it refers to.
     """
 
-    vendor: str
-    product: str
-    serial: str
-    name: str | None = ''
-    site: str | None = None
-    status: Literal['ordered', 'in_use', 'spare', 'repair', 'retired'] | None = 'in_use'
-    placed_on: date | None = None
-    carrier: str | None = None
-    software_version: str | None = ''
-    host_names: Annotated[list[str] | None, Field(max_length=50)] = []
-    addresses: Annotated[list[str] | None, Field(max_length=50)] = []
-    shipped_on: date | None = None
-    installed_on: date | None = None
-    registered_on: date | None = None
-    notes: str | None = ''
-    id: str
-    version: int
-    updated_at: AwareDatetime
-    product_name: str
-    vendor_name: str
-    site_name: str | None
-    stays: list[StayShown]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    product: Annotated[str, Field(description='A product, by part number.')]
+    serial: Annotated[str, Field(description='The serial number.')]
+    name: Annotated[str, Field(description='The name.')]
+    site: Annotated[str | None, Field(description='A site, by key.')]
+    status: Annotated[
+        Literal['ordered', 'in_use', 'spare', 'repair', 'retired'],
+        Field(description='The status.'),
+    ]
+    placed_on: Annotated[
+        date | None, Field(description='The day from which it is at its place.')
+    ]
+    carrier: Annotated[
+        str | None,
+        Field(
+            description='The asset in which it sits or on which it runs, by id or serial.'
+        ),
+    ]
+    software_version: Annotated[str, Field(description='The version of its software.')]
+    host_names: Annotated[list[str], Field(description='Host names.', max_length=50)]
+    addresses: Annotated[
+        list[str], Field(description='Network addresses.', max_length=50)
+    ]
+    shipped_on: Annotated[
+        date | None, Field(description='The day on which it left the maker.')
+    ]
+    installed_on: Annotated[
+        date | None, Field(description='The day on which it was installed.')
+    ]
+    registered_on: Annotated[
+        date | None,
+        Field(description='The day on which it was registered with the vendor.'),
+    ]
+    notes: Annotated[str, Field(description='Notes in plain words.')]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+    product_name: Annotated[str, Field(description="The product's name.")]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    site_name: Annotated[str | None, Field(description="The site's name.")]
+    stays: Annotated[list[StayShown], Field(description='The record that would stay.')]
 
 
 class Candidate(FromService):
@@ -2432,202 +2323,22 @@ class Candidate(FromService):
     from which a later version of the same entitlement counts instead.
     """
 
-    entitlement: str
-    contract: str
-    level: str
-    rank: int | None = 0
-    route: Literal['support', 'units'] | None = 'support'
-    starts_on: date
-    ends_on: date
-    grace_days: int | None = 0
-    needs: list[
-        Literal[
-            'fault',
-            'question',
-            'change',
-            'capacity',
-            'return',
-            'help',
-            'improvement',
-            'tie',
-            'reading',
-        ]
+    entitlement: Annotated[str, Field(description='An entitlement, by reference.')]
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    level: Annotated[str, Field(description='The level.')]
+    rank: Annotated[
+        int, Field(description='Which entitlement is taken first: the lowest.')
     ]
-    serials: list[str] | None = []
-    products: list[str] | None = []
-    everything: bool | None = None
-    countries: list[str] | None = []
-    sites: list[str] | None = []
-    hours: str | None = ''
-    listings: Annotated[list[Listing] | None, Field(validate_default=True)] = []
-    reach: list[Literal['parts', 'software']] | None = ['parts']
-    models: list[str] | None = []
-    replaced_on: date | None = None
-
-
-class CaseShown(FromService):
-    """
-    One case of a sealed packet with its status; `label` is empty if there is only one.
-    """
-
-    label: str
-    reference: str | None
-    desk_status: str
-    life: Annotated[
-        Literal[
-            'drafting',
-            'sealed',
-            'lodged',
-            'answered',
-            'settled',
-            'refused',
-            'withdrawn',
-        ]
-        | None,
-        Field(description='Empty until the desk has it.'),
+    route: Annotated[
+        Literal['support', 'units'], Field(description='How it is covered.')
     ]
-    turn: Literal['ours', 'vendor', 'none'] | None
-    desk_facts: Annotated[
-        dict[str, str],
-        Field(description='Further facts from the desk, such as an RMA number.'),
+    starts_on: Annotated[date, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
     ]
-
-
-class CodeRead(FromService):
-    """
-    A code with the assets that it names, or such as are written much like it (`likely`).
-    """
-
-    text: str
-    symbology: str
-    corners: list[Corner]
-    assets: list[AssetShown]
-    likely: bool
-    proposed: ProposedAsset | None
-
-
-class CodesRead(FromService):
-    """
-    All codes on a photo, from above.
-    """
-
-    items: list[CodeRead]
-
-
-class Column(FromService):
-    """
-    One column of a question whose answer has rows.
-    """
-
-    id: Annotated[str, Field(description='Its name in the sheet.')]
-    ask: Annotated[str, Field(description='Its heading.')]
-    number: Annotated[
-        bool | None, Field(description='Every row has a whole number here.')
-    ] = None
-    minimum: Annotated[int | None, Field(description='Of a number: the lowest.')] = 0
-    maximum: Annotated[int | None, Field(description='Of a number: the highest.')] = (
-        None
-    )
-    maximum_by: Annotated[
-        MaximumBy | None,
-        Field(description='Of a number: the highest by another column.'),
-    ] = None
-    more_than: Annotated[
-        str | None,
-        Field(description='Of a number: the column whose number it has to be above.'),
-    ] = ''
-    one_of: Annotated[
-        list[str] | None, Field(description='Allowed values; empty allows any text.')
-    ] = []
-
-
-class ContractShown(FromService):
-    """
-    A contract as kept; of the passcode only whether there is one.
-    """
-
-    vendor: str
-    number: str
-    title: str | None = ''
-    starts_on: date
-    ends_on: date
-    notice_on: date | None = None
-    grace_days: int | None = 0
-    cost_minor: int | None = None
-    currency: str | None = None
-    passcode: Annotated[None, Field(None)] = None
-    id: str
-    version: int
-    updated_at: AwareDatetime
-    has_passcode: bool
-    former_terms: list[TermShown]
-
-
-class DeskList(FromService):
-    """
-    List desks.
-    """
-
-    items: list[DeskShown]
-
-
-class DeskWithSheet(FromService):
-    """
-    A desk with the newest version of its sheet.
-    """
-
-    key: str
-    name: str
-    vendor: str
-    version: int
-    reachable: bool
-    sheet: dict[str, Any]
-    yaml: str
-    unlisted: list[UnlistedStatus]
-
-
-class DifferenceShown(FromService):
-    """
-    One difference, and what was decided of it.
-    """
-
-    number: int
-    sort: Literal['only_ours', 'only_theirs', 'differs', 'mistyped']
-    serial: str
-    asset_id: str | None
-    ours: CoverLine | None
-    theirs: CoverLine | None
-    fields: list[str]
-    slips: list[SlipShown]
-    sentence: str
-    decision: Literal['ours', 'theirs', 'packet'] | None
-    reason: str
-    decided_by: str | None
-    decided_at: AwareDatetime | None
-    packet: str | None
-    before: DecidedBefore | None
-
-
-class Differences(FromService):
-    """
-    Differences by serial; `next` is the number to go on above.
-    """
-
-    items: list[DifferenceShown]
-    next: int | None
-
-
-class EntitlementShown(FromService):
-    """
-    One dated version of an entitlement as kept; `replaced_on` is the first day of the version that follows.
-    """
-
-    vendor: str
-    contract: str
-    reference: str
-    level: str
-    rank: int | None = 0
-    route: Literal['support', 'units'] | None = 'support'
+    grace_days: Annotated[
+        int, Field(description='Days after the end on which the vendor still helps.')
+    ]
     needs: Annotated[
         list[
             Literal[
@@ -2642,22 +2353,364 @@ class EntitlementShown(FromService):
                 'reading',
             ]
         ],
-        Field(min_length=1),
+        Field(description='The kinds of need.'),
     ]
-    hours: str | None = ''
-    starts_on: date
-    ends_on: date
-    co_term: bool | None = True
-    reach: list[Literal['parts', 'software']] | None = ['parts']
-    countries: list[str] | None = []
-    serials: list[str] | None = []
-    listings: Annotated[list[Listing] | None, Field(validate_default=True)] = []
-    products: list[str] | None = []
-    sites: list[str] | None = []
-    id: str
-    version: int
-    updated_at: AwareDatetime
-    replaced_on: date | None
+    serials: Annotated[list[str], Field(description='Serial numbers; empty: all.')]
+    products: Annotated[
+        list[str], Field(description='Products, by part number; empty: all.')
+    ]
+    everything: Annotated[
+        bool, Field(description='Whether it covers all assets of the vendor.')
+    ]
+    countries: Annotated[
+        list[str],
+        Field(
+            description='Countries in which it holds (ISO 3166-1, two letters); empty: all.'
+        ),
+    ]
+    sites: Annotated[list[str], Field(description='Sites, by key; empty: all.')]
+    hours: Annotated[
+        str, Field(description='When help is given, such as 24x7 or Mo-Fr 08:00-18:00.')
+    ]
+    listings: Annotated[
+        list[Listing],
+        Field(description='Which assets are listed, from which day to which.'),
+    ]
+    reach: Annotated[
+        list[Literal['parts', 'software']],
+        Field(description='Covered parts: hardware parts, software or both.'),
+    ]
+    models: Annotated[
+        list[str],
+        Field(description='Part numbers of the products that it is about; empty: any.'),
+    ]
+    replaced_on: Annotated[
+        date | None,
+        Field(description='The day on which something else took its place.'),
+    ]
+
+
+class CaseShown(FromService):
+    """
+    One case of a sealed packet with its status; `label` is empty if there is only one.
+    """
+
+    label: Annotated[str, Field(description='The words that people read.')]
+    reference: Annotated[str | None, Field(description='The reference.')]
+    desk_status: Annotated[
+        str, Field(description="The status in the desk's own words.")
+    ]
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ]
+        | None,
+        Field(description='Empty until the desk has it.'),
+    ]
+    turn: Annotated[
+        Literal['ours', 'vendor', 'none'] | None, Field(description='Whose turn it is.')
+    ]
+    desk_facts: Annotated[
+        dict[str, str],
+        Field(description='Further facts from the desk, such as an RMA number.'),
+    ]
+
+
+class Check(FromService):
+    """
+    One check. `act` and `target` are for interfaces, `remedy` is for people.
+    """
+
+    code: Annotated[str, Field(description="The check's code, for programs.")]
+    level: Annotated[
+        Literal['stop', 'warn', 'hint', 'pass'],
+        Field(description='`stop` keeps it from going out; `warn` and `hint` do not.'),
+    ]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
+    remedy: Annotated[str, Field(description='The remedy.')]
+    act: Annotated[str, Field(description='The name of the act.')]
+    target: Annotated[
+        str,
+        Field(
+            description='The place to put it right, such as the id of a question; empty: none in particular.'
+        ),
+    ]
+
+
+class CodeRead(FromService):
+    """
+    A code with the assets that it names, or such as are written much like it (`likely`).
+    """
+
+    text: Annotated[str, Field(description='The text.')]
+    symbology: Annotated[str, Field(description='The kind of bar code.')]
+    corners: Annotated[
+        list[Corner],
+        Field(description='Where it is in the picture: x and y of its four corners.'),
+    ]
+    assets: Annotated[list[AssetShown], Field(description='The assets.')]
+    likely: Annotated[bool, Field(description='Whether it is probably a serial.')]
+    proposed: Annotated[
+        ProposedAsset | None,
+        Field(description='The asset that would be added; null: it is known.'),
+    ]
+
+
+class CodesRead(FromService):
+    """
+    All codes on a photo, from above.
+    """
+
+    items: Annotated[list[CodeRead], Field(description='The items of this list.')]
+
+
+class CollectedBy(FromService):
+    """
+    The step of a kit that brought an exhibit, and how it ended.
+    """
+
+    kit: Annotated[str, Field(description='The name of a kit.')]
+    step: Annotated[str, Field(description='The step.')]
+    state: Annotated[Literal['got', 'cut', 'too old'], Field(description='The state.')]
+
+
+class Column(FromService):
+    """
+    One column of a question whose answer has rows.
+    """
+
+    id: Annotated[str, Field(description='Its name in the sheet.')]
+    ask: Annotated[str, Field(description='Its heading.')]
+    number: Annotated[bool, Field(description='Every row has a whole number here.')]
+    minimum: Annotated[int, Field(description='Of a number: the lowest.')]
+    maximum: Annotated[int | None, Field(description='Of a number: the highest.')]
+    maximum_by: Annotated[
+        MaximumBy | None,
+        Field(description='Of a number: the highest by another column.'),
+    ]
+    more_than: Annotated[
+        str,
+        Field(description='Of a number: the column whose number it has to be above.'),
+    ]
+    one_of: Annotated[
+        list[str], Field(description='Allowed values; empty allows any text.')
+    ]
+
+
+class ContractShown(FromService):
+    """
+    A contract as kept; of the passcode only whether there is one.
+    """
+
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    number: Annotated[str, Field(description='The number.')]
+    title: Annotated[str, Field(description='The title.')]
+    starts_on: Annotated[date, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    notice_on: Annotated[
+        date | None, Field(description='The last day for giving notice.')
+    ]
+    grace_days: Annotated[
+        int, Field(description='Days after the end on which the vendor still helps.')
+    ]
+    cost_minor: Annotated[
+        int | None,
+        Field(description="The cost in the currency's smallest unit, such as pence."),
+    ]
+    currency: Annotated[str | None, Field(description='The currency (ISO 4217).')]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+    has_passcode: Annotated[bool, Field(description='Whether a passcode is kept.')]
+    former_terms: Annotated[
+        list[TermShown], Field(description='Its terms before the present one.')
+    ]
+
+
+class DecidedBefore(FromService):
+    """
+    A decision about a similar difference in an earlier statement.
+    """
+
+    decision: Annotated[
+        Literal['ours', 'theirs', 'packet'], Field(description='The decision.')
+    ]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    reason: Annotated[str, Field(description='Why.')]
+    packet: Annotated[str | None, Field(description='The number of a packet.')]
+
+
+class DecisionList(FromService):
+    """
+    All that was decided about a packet's values, the newest first.
+    """
+
+    decisions: Annotated[
+        list[DecisionShown], Field(description='Decisions about values.')
+    ]
+
+
+class DeskList(FromService):
+    """
+    List desks.
+    """
+
+    items: Annotated[list[DeskShown], Field(description='The items of this list.')]
+
+
+class DeskWithSheet(FromService):
+    """
+    A desk with the newest version of its sheet.
+    """
+
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    version: Annotated[int, Field(description='The version.')]
+    reachable: Annotated[
+        bool, Field(description='Whether the desk has an address here.')
+    ]
+    sheet: Annotated[dict[str, Any], Field(description="The desk's sheet.")]
+    yaml: Annotated[str, Field(description='The sheet, plan or kit as YAML.')]
+    unlisted: Annotated[
+        list[UnlistedStatus],
+        Field(
+            description='Statuses that the desk has used and the sheet does not know.'
+        ),
+    ]
+
+
+class DifferenceShown(FromService):
+    """
+    One difference, and what was decided of it.
+    """
+
+    number: Annotated[int, Field(description='The number.')]
+    sort: Annotated[
+        Literal['only_ours', 'only_theirs', 'differs', 'mistyped'],
+        Field(description='The sort.'),
+    ]
+    serial: Annotated[str, Field(description='The serial number.')]
+    asset_id: Annotated[str | None, Field(description="The asset's id.")]
+    ours: Annotated[
+        CoverLine | None, Field(description='Our value, or items that are our turn.')
+    ]
+    theirs: Annotated[
+        CoverLine | None,
+        Field(description="The vendor's value, or items that are the vendor's turn."),
+    ]
+    fields: Annotated[list[str], Field(description='The fields.')]
+    slips: Annotated[
+        list[SlipShown], Field(description='Serials that differ by a slip of the pen.')
+    ]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
+    decision: Annotated[
+        Literal['ours', 'theirs', 'packet'] | None, Field(description='The decision.')
+    ]
+    reason: Annotated[str, Field(description='Why.')]
+    decided_by: Annotated[
+        str | None, Field(description='Who decided it; null: nobody yet.')
+    ]
+    decided_at: Annotated[
+        AwareDatetime | None, Field(description='When it was decided; null: not yet.')
+    ]
+    packet: Annotated[str | None, Field(description='The number of a packet.')]
+    before: Annotated[
+        DecidedBefore | None, Field(description='The value, entry or moment before.')
+    ]
+
+
+class Differences(FromService):
+    """
+    Differences by serial; `next` is the number to go on above.
+    """
+
+    items: Annotated[
+        list[DifferenceShown], Field(description='The items of this list.')
+    ]
+    next: Annotated[
+        int | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class EntitlementShown(FromService):
+    """
+    One dated version of an entitlement as kept; `replaced_on` is the first day of the version that follows.
+    """
+
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    contract: Annotated[str, Field(description='A contract, by number.')]
+    reference: Annotated[str, Field(description='The reference.')]
+    level: Annotated[str, Field(description='The level.')]
+    rank: Annotated[
+        int, Field(description='Which entitlement is taken first: the lowest.')
+    ]
+    route: Annotated[
+        Literal['support', 'units'], Field(description='How it is covered.')
+    ]
+    needs: Annotated[
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+                'reading',
+            ]
+        ],
+        Field(description='The kinds of need.', min_length=1),
+    ]
+    hours: Annotated[
+        str, Field(description='When help is given, such as 24x7 or Mo-Fr 08:00-18:00.')
+    ]
+    starts_on: Annotated[date, Field(description='The first day (included).')]
+    ends_on: Annotated[
+        date, Field(description='The last day (included); null: no end.')
+    ]
+    co_term: Annotated[bool, Field(description='Whether it ends with its contract.')]
+    reach: Annotated[
+        list[Literal['parts', 'software']],
+        Field(description='Covered parts: hardware parts, software or both.'),
+    ]
+    countries: Annotated[
+        list[str],
+        Field(
+            description='Countries in which it holds (ISO 3166-1, two letters); empty: all.'
+        ),
+    ]
+    serials: Annotated[list[str], Field(description='Serial numbers; empty: all.')]
+    listings: Annotated[
+        list[Listing],
+        Field(description='Which assets are listed, from which day to which.'),
+    ]
+    products: Annotated[
+        list[str], Field(description='Products, by part number; empty: all.')
+    ]
+    sites: Annotated[list[str], Field(description='Sites, by key; empty: all.')]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+    replaced_on: Annotated[
+        date | None,
+        Field(description='The day on which something else took its place.'),
+    ]
 
 
 class EventPage(FromService):
@@ -2665,8 +2718,128 @@ class EventPage(FromService):
     Events, the oldest first.
     """
 
-    items: list[EventShown]
+    items: Annotated[list[EventShown], Field(description='The items of this list.')]
     next: Annotated[int, Field(description='Send it as `after` to get what follows.')]
+
+
+class EvidenceShown(FromService):
+    """
+    Evidence that the desk wants, with the hours around the event. `exhibit` is the best match so far.
+    """
+
+    what: Annotated[str, Field(description='The name or description of it.')]
+    state: Annotated[
+        Literal['present', 'missing', 'faulty'], Field(description='The state.')
+    ]
+    exhibit: Annotated[str | None, Field(description='The name of an exhibit.')]
+    faults: Annotated[list[str], Field(description='Its faults, in sentences.')]
+    kit: Annotated[str, Field(description='The name of a kit.')]
+    required: Annotated[bool, Field(description='Whether it is required.')]
+    hours_before: Annotated[
+        int, Field(description='Hours before the moment that the log has to hold.')
+    ]
+    hours_after: Annotated[
+        int, Field(description='Hours after the moment that the log has to hold.')
+    ]
+    because: Annotated[str, Field(description='Why, in a sentence.')]
+
+
+class ExhibitShown(FromService):
+    """
+    One exhibit. Sizes in bytes; `done` is how much is redacted; `counts` are findings by kind.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    name: Annotated[str, Field(description="The exhibit's name, as it goes out.")]
+    state: Annotated[
+        str,
+        Field(
+            description='The state of the exhibit: `ready` can be released, `held` cannot be redacted.'
+        ),
+    ]
+    size: Annotated[int, Field(description='Size in bytes.')]
+    sha256: Annotated[str | None, Field(description='SHA-256, in hexadecimal.')]
+    outgoing_size: Annotated[
+        int | None,
+        Field(
+            description='Size of the outgoing copy in bytes; null: there is none yet.'
+        ),
+    ]
+    outgoing_sha256: Annotated[
+        str | None,
+        Field(description='SHA-256 of the outgoing copy; null: there is none yet.'),
+    ]
+    done: Annotated[int, Field(description='Bytes of the file that are redacted.')]
+    leaks: Annotated[
+        int,
+        Field(
+            description='How many masked values were found again in the copy; with any, it cannot be released.'
+        ),
+    ]
+    reason: Annotated[str, Field(description='Why.')]
+    released_by: Annotated[
+        str | None, Field(description='Who released it; null: nobody yet.')
+    ]
+    counts: Annotated[
+        dict[str, int], Field(description='How many values were masked, by kind.')
+    ]
+    kept: Annotated[
+        dict[str, int], Field(description='How many values were kept, by kind.')
+    ]
+    later: Annotated[bool, Field(description='It came after the seal.')]
+    sent: Annotated[
+        bool, Field(description='The desk has it, or a message takes it there.')
+    ]
+    first_at: Annotated[
+        AwareDatetime | None,
+        Field(description='Of a log, when its first line was written.'),
+    ]
+    last_at: Annotated[
+        AwareDatetime | None,
+        Field(description='The last moment in the log; null: none.'),
+    ]
+    faults: Annotated[
+        list[str], Field(description='Faults of its content, in sentences.')
+    ]
+    has_summary: Annotated[
+        bool, Field(description='Whether there is a summary of the log.')
+    ]
+    collected: Annotated[
+        CollectedBy | None, Field(description='The step of a kit that brought it.')
+    ]
+    original_deleted_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When the original was deleted; null: it was not.'),
+    ]
+    shows: Annotated[
+        Literal['lines', 'pages', 'values'],
+        Field(
+            description='How its copy is looked at beside the original: line by line, page by page, or by value only.'
+        ),
+    ]
+    created_at: Annotated[AwareDatetime, Field(description='When it was made.')]
+
+
+class Finding(FromService):
+    """
+    One thing to mend: `place` is the path in the sheet; lines and columns count from 1, the end is behind the last
+    character. `question` is the question that it is about; `fix` may replace the marked text.
+    """
+
+    level: Annotated[Literal['stop', 'warn', 'hint'], Field(description='The level.')]
+    code: Annotated[str, Field(description='A stable code, for programs.')]
+    place: Annotated[str, Field(description='The path in the sheet.')]
+    line: Annotated[int, Field(description='The line, from 1.')]
+    column: Annotated[int, Field(description='The column, from 1.')]
+    end_line: Annotated[int, Field(description='The last line, from 1.')]
+    end_column: Annotated[int, Field(description='The last column, from 1.')]
+    sentence: Annotated[str, Field(description='The statement, as a sentence.')]
+    remedy: Annotated[str, Field(description='The remedy.')]
+    question: Annotated[str, Field(description="The question's id.")]
+    fix: Annotated[
+        str | None,
+        Field(description='Text that would put it right; null: there is none.'),
+    ]
 
 
 class Groups(FromService):
@@ -2674,7 +2847,9 @@ class Groups(FromService):
     Assets that are likely the same, in groups.
     """
 
-    items: list[list[AssetShown]]
+    items: Annotated[
+        list[list[AssetShown]], Field(description='The items of this list.')
+    ]
 
 
 class HandCase(FromService):
@@ -2682,10 +2857,10 @@ class HandCase(FromService):
     One case to enter; `opening` is what is said or written first.
     """
 
-    label: str
-    opening: str
-    reference: str | None
-    fields: list[HandField]
+    label: Annotated[str, Field(description='The words that people read.')]
+    opening: Annotated[str, Field(description='How it begins.')]
+    reference: Annotated[str | None, Field(description='The reference.')]
+    fields: Annotated[list[HandField], Field(description='The fields.')]
 
 
 class HandGuide(FromService):
@@ -2695,14 +2870,27 @@ class HandGuide(FromService):
     `ways` are all ways to this desk, including the one that this guide is for.
     """
 
-    by: Literal['form', 'telephone', 'mail', 'paper']
-    where: str
-    ways: list[HandWayShown]
-    closing: str
-    cases: list[HandCase]
-    files: list[HandFile]
-    reference_example: str
-    reference_form: str
+    by: Annotated[
+        Literal['form', 'telephone', 'mail', 'paper'],
+        Field(description='The account that did it.'),
+    ]
+    where: Annotated[str, Field(description='Where: an address, a number, a web page.')]
+    ways: Annotated[
+        list[HandWayShown],
+        Field(description='The ways on which the desk can be reached.'),
+    ]
+    closing: Annotated[str, Field(description='How the letter ends.')]
+    cases: Annotated[list[HandCase], Field(description='The cases at the desk.')]
+    files: Annotated[list[HandFile], Field(description='The files.')]
+    reference_example: Annotated[
+        str, Field(description='A reference as the desk writes it.')
+    ]
+    reference_form: Annotated[
+        str,
+        Field(
+            description="The form of the desk's references, as a regular expression."
+        ),
+    ]
 
 
 class History(FromService):
@@ -2710,7 +2898,7 @@ class History(FromService):
     Versions, the newest first.
     """
 
-    items: list[VersionShown]
+    items: Annotated[list[VersionShown], Field(description='The items of this list.')]
 
 
 class ImportRow(FromService):
@@ -2719,13 +2907,21 @@ class ImportRow(FromService):
     one.
     """
 
-    row: int
-    outcome: Literal['new', 'changed', 'unchanged', 'rejected']
-    called: str
-    changes: list[FieldChange]
-    body: dict[str, Any] | None
-    faults: list[RowFault]
-    cells: dict[str, str | None] | None
+    row: Annotated[int, Field(description='The row of the file, from 1.')]
+    outcome: Annotated[
+        Literal['new', 'changed', 'unchanged', 'rejected'],
+        Field(description='The outcome.'),
+    ]
+    called: Annotated[
+        str, Field(description='The name by which people know the record.')
+    ]
+    changes: Annotated[list[FieldChange], Field(description='The changes.')]
+    body: Annotated[dict[str, Any] | None, Field(description='Its content.')]
+    faults: Annotated[list[RowFault], Field(description='All faults.')]
+    cells: Annotated[
+        dict[str, str | None] | None,
+        Field(description='The row as it came, by heading.'),
+    ]
 
 
 class ImportRows(FromService):
@@ -2733,8 +2929,11 @@ class ImportRows(FromService):
     Rows of the preview; `next` is the row to go on below.
     """
 
-    items: list[ImportRow]
-    next: int | None
+    items: Annotated[list[ImportRow], Field(description='The items of this list.')]
+    next: Annotated[
+        int | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
 
 
 class ImportShown(FromService):
@@ -2742,40 +2941,55 @@ class ImportShown(FromService):
     An import: a file, how it is read, and what it would do or did.
     """
 
-    id: str
-    kind: Literal[
-        'vendor',
-        'person',
-        'site',
-        'product',
-        'asset',
-        'contract',
-        'entitlement',
-        'login',
+    id: Annotated[str, Field(description="The record's id.")]
+    kind: Annotated[
+        Literal[
+            'vendor',
+            'person',
+            'site',
+            'product',
+            'asset',
+            'contract',
+            'entitlement',
+            'login',
+        ],
+        Field(description='The kind.'),
     ]
-    source: str
-    file_name: str
-    size: int
-    state: Literal[
-        'reading',
-        'ready',
-        'applying',
-        'applied',
-        'undoing',
-        'undone',
-        'failed',
-        'dropped',
+    source: Annotated[str, Field(description='Where it comes from.')]
+    file_name: Annotated[str, Field(description="The file's name.")]
+    size: Annotated[int, Field(description='Size in bytes.')]
+    state: Annotated[
+        Literal[
+            'reading',
+            'ready',
+            'applying',
+            'applied',
+            'undoing',
+            'undone',
+            'failed',
+            'dropped',
+        ],
+        Field(description='The state.'),
     ]
-    status_text: str
-    headings: list[str]
-    mapping: dict[str, str]
-    fixed: dict[str, str]
-    date_order: Literal['day', 'month'] | None
-    by: str
-    at: AwareDatetime
-    applied_at: AwareDatetime | None
-    counts: OutcomeCounts
-    fields: list[Fillable]
+    status_text: Annotated[str, Field(description='The state, in words.')]
+    headings: Annotated[list[str], Field(description='The headings of the file.')]
+    mapping: Annotated[
+        dict[str, str], Field(description='Which column of the file is which field.')
+    ]
+    fixed: Annotated[dict[str, str], Field(description='Values that every row gets.')]
+    date_order: Annotated[
+        Literal['day', 'month'] | None,
+        Field(
+            description='Whether day or month comes first in dates such as 03/04/2026; null: not settled.'
+        ),
+    ]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    applied_at: Annotated[
+        AwareDatetime | None, Field(description='When it was applied; null: not yet.')
+    ]
+    counts: Annotated[OutcomeCounts, Field(description='How many there are of each.')]
+    fields: Annotated[list[Fillable], Field(description='The fields.')]
 
 
 class Item(FromService):
@@ -2783,10 +2997,10 @@ class Item(FromService):
     One item that was bought: its serial, and other values of its row.
     """
 
-    serial: Proposal
-    product: Proposal | None = None
-    name: Proposal | None = None
-    site: Proposal | None = None
+    serial: Annotated[Proposal, Field(description='The serial number.')]
+    product: Annotated[Proposal | None, Field(description='A product, by part number.')]
+    name: Annotated[Proposal | None, Field(description='The name.')]
+    site: Annotated[Proposal | None, Field(description='A site, by key.')]
 
 
 class KitOffered(FromService):
@@ -2794,14 +3008,48 @@ class KitOffered(FromService):
     A kit for a packet's thing: exactly what it would do there, and what keeps the worker from running it.
     """
 
-    name: str
-    title: str
-    number: int
-    target: str
-    does: list[KitStepShown]
-    findings: list[KitFinding]
+    name: Annotated[str, Field(description='The name.')]
+    title: Annotated[str, Field(description='The title.')]
+    number: Annotated[int, Field(description='The number.')]
+    target: Annotated[
+        str, Field(description='Where to put it right, or what is reached.')
+    ]
+    does: Annotated[list[KitStepShown], Field(description='Its steps in words.')]
+    findings: Annotated[list[KitFinding], Field(description='The findings.')]
     hindrance: Annotated[
         str, Field(description='Why the worker cannot run it; empty if it can.')
+    ]
+
+
+class KitRunShown(FromService):
+    """
+    A kit that was confirmed for a packet, and how each of its steps ended so far.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    kit: Annotated[str, Field(description='The name of a kit.')]
+    title: Annotated[str, Field(description='The title.')]
+    version: Annotated[int, Field(description='The version.')]
+    target: Annotated[
+        str, Field(description='Where to put it right, or what is reached.')
+    ]
+    state: Annotated[
+        Literal['waiting', 'running', 'done', 'failed'], Field(description='The state.')
+    ]
+    reason: Annotated[str, Field(description='Why.')]
+    steps: Annotated[int, Field(description='The steps.')]
+    outcomes: Annotated[
+        list[KitOutcomeShown], Field(description='The outcome of each step.')
+    ]
+    confirmed_by: Annotated[
+        str, Field(description='Who confirmed what the kit would do.')
+    ]
+    confirmed_at: Annotated[
+        AwareDatetime,
+        Field(description='When somebody confirmed what the kit would do.'),
+    ]
+    ended_at: Annotated[
+        AwareDatetime | None, Field(description='When it ended; null: not yet.')
     ]
 
 
@@ -2810,19 +3058,24 @@ class KitShown(FromService):
     A kit with its steps, what is to be minded, and its text.
     """
 
-    name: str
-    title: str
-    vendor: str
-    models: list[str]
-    number: int
-    steps: int
-    secrets: dict[str, str]
-    by: str
-    at: AwareDatetime
-    user: str
-    does: list[KitStepShown]
-    findings: list[KitFinding]
-    text: str
+    name: Annotated[str, Field(description='The name.')]
+    title: Annotated[str, Field(description='The title.')]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    models: Annotated[
+        list[str],
+        Field(description='Part numbers of the products that it is about; empty: any.'),
+    ]
+    number: Annotated[int, Field(description='The number.')]
+    steps: Annotated[int, Field(description='The steps.')]
+    secrets: Annotated[
+        dict[str, str], Field(description='Names of secrets by what they are for.')
+    ]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    user: Annotated[str, Field(description='The user on the device.')]
+    does: Annotated[list[KitStepShown], Field(description='Its steps in words.')]
+    findings: Annotated[list[KitFinding], Field(description='The findings.')]
+    text: Annotated[str, Field(description='The text.')]
 
 
 class KitsOffered(FromService):
@@ -2830,7 +3083,7 @@ class KitsOffered(FromService):
     The kits for a packet's thing.
     """
 
-    items: list[KitOffered]
+    items: Annotated[list[KitOffered], Field(description='The items of this list.')]
 
 
 class LegendShown(FromService):
@@ -2838,9 +3091,12 @@ class LegendShown(FromService):
     The legend of a packet, or the beginning of a long one, and what was said in clear.
     """
 
-    total: int
-    placeholders: list[PlaceholderShown]
-    messages: list[ClearMessage]
+    total: Annotated[int, Field(description='How many there are in all.')]
+    placeholders: Annotated[
+        list[PlaceholderShown],
+        Field(description='Each placeholder, with the value that it stands for.'),
+    ]
+    messages: Annotated[list[ClearMessage], Field(description='The messages.')]
 
 
 class Letter(FromService):
@@ -2848,17 +3104,127 @@ class Letter(FromService):
     The packet as the desk will read it. `body` is the first case's; `texts` are what was typed and what leaves.
     """
 
-    desk: str
-    form: str
-    body: Any
-    cases: list[LetterCase]
-    files: list[str]
-    texts: list[TypedShown]
+    desk: Annotated[str, Field(description='The key of the desk.')]
+    form: Annotated[str, Field(description='The form of it.')]
+    body: Annotated[Any, Field(description='Its content.')]
+    cases: Annotated[list[LetterCase], Field(description='The cases at the desk.')]
+    files: Annotated[list[str], Field(description='The files.')]
+    texts: Annotated[
+        list[TypedShown], Field(description='Typed texts, as they go out.')
+    ]
 
 
-class LoginPage(FromService):
-    items: list[LoginShown]
-    next: str | None = None
+class LevelCounts(FromService):
+    """
+    Lines of one level in equal parts of the log's span.
+    """
+
+    level: Annotated[
+        Literal['', 'critical', 'error', 'warning', 'info', 'debug'],
+        Field(description='The level.'),
+    ]
+    total: Annotated[int, Field(description='How many lines of this level.')]
+    counts: Annotated[
+        list[int], Field(description='How many lines in each part of the time.')
+    ]
+
+
+class Login(FromService):
+    """
+    The vendor login that would send the packet: the contracts tied to it, and what it may do there.
+
+    Empty `needs`: it may ask for everything. `for_others`: it may send on behalf of someone else.
+    """
+
+    name: Annotated[str, Field(description='The name.')]
+    tied: Annotated[
+        list[str], Field(description='Whether the entitlements of the login are fixed.')
+    ]
+    needs: Annotated[
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+                'reading',
+            ]
+        ],
+        Field(description='The kinds of need.'),
+    ]
+    for_others: Annotated[
+        bool,
+        Field(
+            description="Whether the login may be used for somebody else's entitlements."
+        ),
+    ]
+    mailbox_read: Annotated[
+        bool, Field(description='Whether somebody reads the mailbox of this login.')
+    ]
+
+
+class LoginShown(FromService):
+    """
+    A login as kept; of the secret only whether there is one.
+    """
+
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    name: Annotated[str, Field(description='The name.')]
+    person: Annotated[str | None, Field(description='A person of ours, by key.')]
+    mailbox_read: Annotated[
+        bool, Field(description='Whether somebody reads the mailbox of this login.')
+    ]
+    needs: Annotated[
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+                'reading',
+            ]
+        ],
+        Field(description='The kinds of need.'),
+    ]
+    for_others: Annotated[
+        bool,
+        Field(
+            description="Whether the login may be used for somebody else's entitlements."
+        ),
+    ]
+    contracts: Annotated[list[str], Field(description='Contracts, by number.')]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+    has_secret: Annotated[bool, Field(description='Whether a secret is kept.')]
+
+
+class Me(FromService):
+    """
+    Who is signed in. `csrf` goes into X-CSRF-Token with every change, where a session is used.
+    """
+
+    name: Annotated[str, Field(description='Your account.')]
+    person: Annotated[str, Field(description='A person of ours, by key.')]
+    roles: Annotated[
+        list[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']],
+        Field(description='Roles of the account.'),
+    ]
+    csrf: Annotated[
+        str | None,
+        Field(
+            description='Token that a console session sends as X-CSRF-Token; null for API tokens.'
+        ),
+    ]
+    version: Annotated[str, Field(description='Of the service.')]
 
 
 class Message(FromService):
@@ -2868,13 +3234,837 @@ class Message(FromService):
     `wants` are the single things that it asks for; each is doubtful where only its words say so.
     """
 
-    id: str
-    text: str
-    at: str
-    asks: bool
-    author: str | None = ''
-    wants: Annotated[list[Want] | None, Field(validate_default=True)] = []
-    files: Annotated[list[SentFile] | None, Field(validate_default=True)] = []
+    id: Annotated[str, Field(description="The record's id.")]
+    text: Annotated[str, Field(description='The text.')]
+    at: Annotated[str, Field(description='When it happened.')]
+    asks: Annotated[bool, Field(description='Whether it asks something of us.')]
+    author: Annotated[str, Field(description='Who wrote it.')]
+    wants: Annotated[list[Want], Field(description='Items that the message asks for.')]
+    files: Annotated[list[SentFile], Field(description='The files.')]
+
+
+class MessageFound(FromService):
+    """
+    A message that a log repeats; `*` in its text marks the changing parts.
+    """
+
+    text: Annotated[str, Field(description='The text.')]
+    level: Annotated[
+        Literal['', 'critical', 'error', 'warning', 'info', 'debug'],
+        Field(description='The level.'),
+    ]
+    count: Annotated[int, Field(description='How often it was found.')]
+    first: Annotated[AwareDatetime, Field(description='When it was found first.')]
+    last: Annotated[AwareDatetime, Field(description='When it was found last.')]
+    example: Annotated[str, Field(description='An example.')]
+    marks: Annotated[
+        list[Literal['frequent', 'rare', 'new', 'more']],
+        Field(
+            description='frequent or rare in the log; new in the window, or more frequent there'
+        ),
+    ]
+    factor: Annotated[
+        float | None,
+        Field(description='How much more frequent it is in the window than before'),
+    ]
+    counts: Annotated[
+        list[int], Field(description="Occurrences in equal parts of the log's span")
+    ]
+
+
+class OrderDocumentBrief(FromService):
+    """
+    An order document in a list. `vendor` and `contract`: its first proposals. `items`: how many assets it names.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    name: Annotated[str, Field(description='The name.')]
+    kind: Annotated[Literal['', 'pdf', 'mail'], Field(description='The kind.')]
+    size: Annotated[int, Field(description='Size in bytes.')]
+    state: Annotated[
+        Literal['reading', 'read', 'entered', 'aside', 'failed'],
+        Field(description='The state.'),
+    ]
+    status_text: Annotated[str, Field(description='The state, in words.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    entered_by: Annotated[
+        str | None, Field(description='Who put it into the register; null: nobody yet.')
+    ]
+    entered_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When it was put into the register; null: not yet.'),
+    ]
+    vendor: Annotated[str | None, Field(description='A vendor, by key.')]
+    contract: Annotated[str | None, Field(description='A contract, by number.')]
+    contract_id: Annotated[str | None, Field(description="The contract's id.")]
+    items: Annotated[int, Field(description='The items of this list.')]
+
+
+class OrderDocumentPage(FromService):
+    """
+    List order documents, newest first.
+    """
+
+    items: Annotated[
+        list[OrderDocumentBrief], Field(description='The items of this list.')
+    ]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class OrderDocumentPageShown(FromService):
+    """
+    A page: a picture, or text of fixed columns with its lines. Passcodes are covered.
+    """
+
+    kind: Annotated[Literal['picture', 'text'], Field(description='The kind.')]
+    width: Annotated[float, Field(description='The width.')]
+    height: Annotated[float, Field(description='The height.')]
+    source: Annotated[str, Field(description='Where it comes from.')]
+    lines: Annotated[list[str], Field(description='The lines.')]
+
+
+class OrderDocumentShown(FromService):
+    """
+    An order document with all that it proposes, each with its place on a page.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    name: Annotated[str, Field(description='The name.')]
+    kind: Annotated[Literal['', 'pdf', 'mail'], Field(description='The kind.')]
+    size: Annotated[int, Field(description='Size in bytes.')]
+    state: Annotated[
+        Literal['reading', 'read', 'entered', 'aside', 'failed'],
+        Field(description='The state.'),
+    ]
+    status_text: Annotated[str, Field(description='The state, in words.')]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    entered_by: Annotated[
+        str | None, Field(description='Who put it into the register; null: nobody yet.')
+    ]
+    entered_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When it was put into the register; null: not yet.'),
+    ]
+    vendor: Annotated[str | None, Field(description='A vendor, by key.')]
+    contract: Annotated[str | None, Field(description='A contract, by number.')]
+    contract_id: Annotated[str | None, Field(description="The contract's id.")]
+    items: Annotated[int, Field(description='The items of this list.')]
+    pages: Annotated[list[OrderDocumentPageShown], Field(description='The pages.')]
+    proposals: Annotated[
+        list[Proposal],
+        Field(description='Values read in the document, field by field.'),
+    ]
+    bought: Annotated[list[Item], Field(description='Lines of the order.')]
+    entered: Annotated[
+        list[EnteredRecord], Field(description='Whether it is in the register.')
+    ]
+
+
+class PacketBrief(FromService):
+    """
+    A packet in a list. `status_text` is its status as a sentence.
+    """
+
+    number: Annotated[str, Field(description='The number.')]
+    title: Annotated[str, Field(description='The title.')]
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ],
+        Field(description='The state of the packet.'),
+    ]
+    turn: Annotated[
+        Literal['ours', 'vendor', 'none'], Field(description='Whose turn it is.')
+    ]
+    need: Annotated[str, Field(description='The kind of need.')]
+    vendor: Annotated[str | None, Field(description='A vendor, by key.')]
+    asset: Annotated[AssetBrief | None, Field(description='An asset, by id or serial.')]
+    reference: Annotated[
+        str | None,
+        Field(description="The desk's reference, once it has taken the packet."),
+    ]
+    our_reference: Annotated[
+        str,
+        Field(
+            description='Its name in a system of ours, unique for good; empty without one.'
+        ),
+    ]
+    ticket: Annotated[str, Field(description='The number at our own service desk.')]
+    turn_since: Annotated[
+        AwareDatetime, Field(description="Since when it is this side's turn.")
+    ]
+    status_text: Annotated[str, Field(description='The state, in words.')]
+    owner: Annotated[str, Field(description='The account that looks after it.')]
+    created_at: Annotated[AwareDatetime, Field(description='When it was made.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+    stops: Annotated[
+        int | None,
+        Field(description='How many checks stop it; null: it is a draft no more.'),
+    ]
+
+
+class PacketPage(FromService):
+    """
+    List packets, newest first.
+    """
+
+    items: Annotated[list[PacketBrief], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class PageList(FromService):
+    """
+    The pages of a picture or PDF.
+    """
+
+    drawn: Annotated[
+        list[DrawnBoxShown], Field(description='Boxes that people have drawn.')
+    ]
+    pages: Annotated[list[PageShown], Field(description='The pages.')]
+
+
+class PersonShown(FromService):
+    """
+    A person as kept.
+    """
+
+    key: Annotated[
+        str,
+        Field(description="The record's key: a short name for people and programs."),
+    ]
+    name: Annotated[str, Field(description='The name.')]
+    mail: Annotated[str, Field(description='The mail address.')]
+    phone: Annotated[str | None, Field(description='The telephone number (E.164).')]
+    language: Annotated[str, Field(description='The language (BCP 47).')]
+    time_zone: Annotated[str, Field(description='The time zone (IANA).')]
+    hours: Annotated[
+        str, Field(description='When help is given, such as 24x7 or Mo-Fr 08:00-18:00.')
+    ]
+    on_call: Annotated[
+        bool, Field(description='Whether somebody can be reached at any hour.')
+    ]
+    reach_by: Annotated[
+        Literal['mail', 'phone', 'either'],
+        Field(description='How somebody would like to be reached.'),
+    ]
+    access_needs: Annotated[
+        str, Field(description='Needed to get in, such as a badge or an escort.')
+    ]
+    away_from_on: Annotated[
+        date | None, Field(description='The first day on which somebody is away.')
+    ]
+    away_until_on: Annotated[
+        date | None, Field(description='The last day on which somebody is away.')
+    ]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+
+
+class ProductShown(FromService):
+    """
+    A product as kept.
+    """
+
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    part_number: Annotated[str, Field(description="The vendor's part number.")]
+    name: Annotated[str, Field(description='The name.')]
+    sort: Annotated[Literal['hardware', 'software'], Field(description='The sort.')]
+    needs_registration: Annotated[
+        bool,
+        Field(
+            description='Whether assets of this product have to be registered with the vendor.'
+        ),
+    ]
+    warranty_months: Annotated[
+        int | None, Field(description="Months of the maker's warranty.")
+    ]
+    warranty_needs: Annotated[
+        list[
+            Literal[
+                'fault',
+                'question',
+                'change',
+                'capacity',
+                'return',
+                'help',
+                'improvement',
+                'tie',
+                'reading',
+            ]
+        ],
+        Field(description="Kinds of need that the maker's warranty takes."),
+    ]
+    id: Annotated[str, Field(description="The record's id.")]
+    version: Annotated[int, Field(description='The version.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+
+
+class Question(FromService):
+    """
+    A question about cover: for this need, on this day, through this login (if one is chosen).
+
+    `on_behalf_of`: the person for whom the login's owner would send it, if it is someone else.
+    """
+
+    need: Annotated[
+        Literal[
+            'fault',
+            'question',
+            'change',
+            'capacity',
+            'return',
+            'help',
+            'improvement',
+            'tie',
+            'reading',
+        ],
+        Field(description='The kind of need.'),
+    ]
+    day: Annotated[date, Field(description='The day that it speaks of.')]
+    login: Annotated[
+        Login | None, Field(description='The name of a login at the vendor.')
+    ]
+    other_logins: Annotated[
+        list[Login], Field(description='Other logins at the vendor.')
+    ]
+    on_behalf_of: Annotated[
+        str | None, Field(description='For whom it is asked; null: for ourselves.')
+    ]
+    sells_paid_help: Annotated[
+        bool,
+        Field(description='Whether the vendor helps for money without an entitlement.'),
+    ]
+
+
+class QuestionShown(FromService):
+    """
+    One question of the desk's with its current answer. `answer.because` says why it is asked.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    ask: Annotated[str, Field(description="The question's id.")]
+    form: Annotated[str, Field(description='The form of it.')]
+    guide: Annotated[
+        str, Field(description="The desk's own explanation of the question.")
+    ]
+    min_length: Annotated[int, Field(description='Minimum length in characters.')]
+    max_length: Annotated[
+        int, Field(description='Maximum length in characters; 0: any length.')
+    ]
+    max_items: Annotated[
+        int, Field(description='Maximum number of answers; 0: any number.')
+    ]
+    example: Annotated[str, Field(description='An example.')]
+    wording: Annotated[str, Field(description='The question as people read it.')]
+    units: Annotated[
+        list[str], Field(description='The units in which it can be given.')
+    ]
+    components: Annotated[
+        list[str], Field(description='Names of the parts that make up one answer.')
+    ]
+    columns: Annotated[
+        list[Column], Field(description='The columns of an answer that is a table.')
+    ]
+    options: Annotated[
+        list[Option], Field(description='The options that can be chosen.')
+    ]
+    suggested: Annotated[
+        list[Suggestion],
+        Field(description='Answers that are suggested, the best first.'),
+    ]
+    choices: Annotated[
+        list[ChoiceShown], Field(description='The values that can be chosen.')
+    ]
+    place: Annotated[int, Field(description='The place.')]
+    shown_when: Annotated[
+        bool | Condition,
+        Field(
+            description='When the question applies: always, never, or on a condition.'
+        ),
+    ]
+    required_when: Annotated[
+        bool | Condition,
+        Field(
+            description='When an answer is required: always, never, or on a condition.'
+        ),
+    ]
+    answer: Annotated[Answer, Field(description='The answer.')]
+    fault: Annotated[
+        str | None, Field(description='The fault in the answer; null: none.')
+    ]
+
+
+class ReviewLine(FromService):
+    """
+    One line of an exhibit, original beside outgoing.
+    """
+
+    number: Annotated[int, Field(description='The line, from 1.')]
+    spans: Annotated[list[Span], Field(description='Times from a day to a day.')]
+
+
+class SheetChanges(FromService):
+    """
+    The changes that the newer sheet of the desk would make to a draft; `answer` is one that no longer fits.
+    """
+
+    have: Annotated[int, Field(description='The version that the draft has.')]
+    newest: Annotated[int, Field(description='The newest version.')]
+    differences: Annotated[list[SheetDifference], Field(description='The differences.')]
+
+
+class SheetFindings(FromService):
+    """
+    Findings of the linter, by line.
+    """
+
+    items: Annotated[list[Finding], Field(description='The items of this list.')]
+
+
+class SheetPreview(FromService):
+    """
+    Findings of the linter; if the sheet can be used, also a sample packet, the sheet in sentences, and sample
+    replies.
+    """
+
+    findings: Annotated[list[Finding], Field(description='The findings.')]
+    name: Annotated[str, Field(description='The name.')]
+    needs: Annotated[list[str], Field(description='The kinds of need.')]
+    answers: Annotated[list[SampleAnswer], Field(description='Answers by question.')]
+    cases: Annotated[list[SampleCase], Field(description='The cases at the desk.')]
+    explained: Annotated[
+        list[str], Field(description='How the sheet reads, sentence by sentence.')
+    ]
+    replies: Annotated[list[SampleReply], Field(description='Replies of the desk.')]
+
+
+class ShipmentShown(FromService):
+    """
+    Something on its way because of a packet; `due_on` is when it has to be there, `late` once that is over.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    packet: Annotated[str, Field(description='The number of a packet.')]
+    way: Annotated[
+        Literal['to_us', 'to_vendor'], Field(description='To us or to the vendor.')
+    ]
+    what: Annotated[str, Field(description='The name or description of it.')]
+    carrier: Annotated[
+        str,
+        Field(
+            description='The asset in which it sits or on which it runs, by id or serial.'
+        ),
+    ]
+    tracking: Annotated[str, Field(description="The carrier's tracking number.")]
+    sent_on: Annotated[date | None, Field(description='The day on which it was sent.')]
+    due_on: Annotated[
+        date | None, Field(description='The day on which it should arrive.')
+    ]
+    arrived_on: Annotated[
+        date | None, Field(description='The day on which it arrived; null: not yet.')
+    ]
+    late: Annotated[bool, Field(description='Whether it should have arrived already.')]
+
+
+class Similar(FromService):
+    """
+    Similar packets and articles. `open` are open packets on the same asset, whoever noted them.
+    """
+
+    open: Annotated[
+        list[SimilarPacket], Field(description='Whether it is open, or the open items.')
+    ]
+    solved: Annotated[
+        list[SimilarPacket],
+        Field(description='Packets like this one that were solved.'),
+    ]
+    articles: Annotated[
+        list[SimilarArticle], Field(description='Articles that may help.')
+    ]
+    named: Annotated[
+        list[NamedAsset],
+        Field(
+            description='Assets that it may be about, while none is named, the surest first.'
+        ),
+    ]
+
+
+class SiteMerge(FromService):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: Annotated[SiteShown, Field(description='The record that would stay.')]
+    goes: Annotated[
+        SiteShown, Field(description='The record that would go, merged into the other.')
+    ]
+    takes: Annotated[
+        dict[str, Any],
+        Field(description='Fields that are taken over, or whether it is taken.'),
+    ]
+    moving: Annotated[
+        dict[str, int], Field(description='How many rows of what would move.')
+    ]
+
+
+class SitePage(FromService):
+    items: Annotated[list[SiteShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class StatementShown(FromService):
+    """
+    A vendor's statement as of a day.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    vendor: Annotated[str, Field(description='A vendor, by key.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    as_of: Annotated[date, Field(description='The day or moment that it speaks of.')]
+    name: Annotated[str, Field(description='The name.')]
+    size: Annotated[int, Field(description='Size in bytes.')]
+    state: Annotated[
+        Literal['reading', 'ready', 'failed', 'dropped'],
+        Field(description='The state.'),
+    ]
+    status_text: Annotated[str, Field(description='The state, in words.')]
+    headings: Annotated[list[str], Field(description='The headings of the file.')]
+    mapping: Annotated[
+        dict[str, str], Field(description='Which column of the file is which field.')
+    ]
+    counts: Annotated[
+        DifferenceCounts, Field(description='How many there are of each.')
+    ]
+    undecided: Annotated[
+        int, Field(description='Whether only those are meant that nobody has decided.')
+    ]
+    by: Annotated[str, Field(description='The account that did it.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+
+
+class Summary(FromService):
+    """
+    An overview of a log.
+    """
+
+    names: Annotated[
+        list[str], Field(description='Its files, in the order of their times')
+    ]
+    octets: Annotated[int, Field(description='Bytes, unpacked')]
+    lines: Annotated[int, Field(description='How many lines the log has.')]
+    untimed: Annotated[int, Field(description='Lines without a time of their own')]
+    first: Annotated[AwareDatetime, Field(description='When it was found first.')]
+    last: Annotated[AwareDatetime, Field(description='When it was found last.')]
+    example: Annotated[str, Field(description='How it writes a time')]
+    notes: Annotated[list[str], Field(description='Warnings about its times')]
+    levels: Annotated[list[LevelCounts], Field(description='The levels.')]
+    gaps: Annotated[
+        list[GapFound], Field(description='Times without cover or without lines.')
+    ]
+    restarts: Annotated[
+        list[RestartFound], Field(description='Restarts that were found in the log.')
+    ]
+    steps_back: Annotated[
+        list[StepBack], Field(description="Places at which the log's time goes back.")
+    ]
+    steps_back_total: Annotated[
+        int, Field(description="How often the log's time goes back.")
+    ]
+    writers: Annotated[
+        list[WriterFound],
+        Field(description='Programs that wrote the lines of the log.'),
+    ]
+    window: Annotated[
+        SpanLooked | None,
+        Field(
+            description='The time around the event, for which new and more frequent messages are listed'
+        ),
+    ]
+    kinds: Annotated[int, Field(description='Different messages')]
+    messages: Annotated[list[MessageFound], Field(description='The messages.')]
+    issues: Annotated[
+        list[IssueFound], Field(description='Known issues that were found.')
+    ]
+    facts: Annotated[list[FactFound], Field(description='Facts that were found.')]
+
+
+class ThingContext(FromService):
+    """
+    The context of an asset, newest first.
+    """
+
+    serial: Annotated[str, Field(description='The serial number.')]
+    software_version: Annotated[str, Field(description='The version of its software.')]
+    carries: Annotated[
+        list[VersionOn], Field(description='Software that runs on it, with versions.')
+    ]
+    neighbours: Annotated[
+        list[Neighbour],
+        Field(description='Assets at the same place, or in the same carrier.'),
+    ]
+    changes: Annotated[list[ThingChange], Field(description='The changes.')]
+    open: Annotated[
+        list[OpenOn], Field(description='Whether it is open, or the open items.')
+    ]
+    tried: Annotated[list[TriedShown], Field(description='Steps that were tried.')]
+
+
+class TrayItemShown(FromService):
+    """
+    Something that came and has no packet yet: a mail, or a paper from a desk's folder.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    sort: Annotated[Literal['mail', 'paper'], Field(description='The sort.')]
+    sender: Annotated[str, Field(description='Who sent it.')]
+    subject: Annotated[str, Field(description='The subject.')]
+    words: Annotated[str, Field(description='Words.')]
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+
+
+class TrialShown(FromService):
+    """
+    The result of a trial, once it is `done`: the steps at a desk made from the sheet, the answer of the configured
+    stand-in if it was lodged there as well, and the case that was sent.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    done: Annotated[bool, Field(description='Whether it is done.')]
+    steps: Annotated[list[TrialStep], Field(description='The steps.')]
+    status_text: Annotated[str, Field(description='The state, in words.')]
+    reference: Annotated[str | None, Field(description='The reference.')]
+    refusals: Annotated[
+        list[RefusalShown], Field(description='Refusals of the desk, with reasons.')
+    ]
+    cases: Annotated[int, Field(description='The cases at the desk.')]
+    sent: Annotated[Any, Field(description='Whether it was sent.')]
+
+
+class ValueList(FromService):
+    """
+    The values of an exhibit, the most frequent first; `total` is how many there are.
+    """
+
+    total: Annotated[int, Field(description='How many there are in all.')]
+    values: Annotated[list[ValueShown], Field(description='The values.')]
+
+
+class VendorFileShown(FromService):
+    """
+    A file that a vendor sent. `kind` is what it is by its content, `warning` what to mind before it is opened.
+    """
+
+    id: Annotated[str, Field(description="The record's id.")]
+    packet: Annotated[str, Field(description='The number of a packet.')]
+    name: Annotated[str, Field(description='The name.')]
+    size: Annotated[int, Field(description='Size in bytes.')]
+    state: Annotated[
+        Literal['waiting', 'kept', 'failed'], Field(description='The state.')
+    ]
+    failure: Annotated[
+        str, Field(description='Why it could not be had; empty: it could.')
+    ]
+    kind: Annotated[str, Field(description='The kind.')]
+    warning: Annotated[str, Field(description='A warning; empty: none.')]
+    asset: Annotated[
+        str | None, Field(description='The id of the asset with which it is stored.')
+    ]
+    created_at: Annotated[AwareDatetime, Field(description='When it was made.')]
+
+
+class VendorPage(FromService):
+    items: Annotated[list[VendorShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class WholeContract(FromService):
+    """
+    A contract with everything that belongs to it; of its assets the first 200. `gaps` lie between its terms.
+    """
+
+    contract: Annotated[ContractShown, Field(description='A contract, by number.')]
+    vendor_name: Annotated[str, Field(description="The vendor's name.")]
+    entitlements: Annotated[
+        list[EntitlementShown], Field(description='The entitlements.')
+    ]
+    assets: Annotated[list[AssetShown], Field(description='The assets.')]
+    asset_count: Annotated[int, Field(description='How many assets it covers.')]
+    logins: Annotated[list[LoginShown], Field(description='Logins at the vendor.')]
+    packets: Annotated[list[PacketBrief], Field(description='The packets.')]
+    order_documents: Annotated[
+        list[OrderDocumentBrief], Field(description='Order documents of the contract.')
+    ]
+    gaps: Annotated[
+        list[TermGap], Field(description='Times without cover or without lines.')
+    ]
+
+
+class AssetFiles(FromService):
+    """
+    Files stored with an asset.
+    """
+
+    items: Annotated[
+        list[VendorFileShown], Field(description='The items of this list.')
+    ]
+
+
+class AssetMerge(FromService):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: Annotated[AssetShown, Field(description='The record that would stay.')]
+    goes: Annotated[
+        AssetShown,
+        Field(description='The record that would go, merged into the other.'),
+    ]
+    takes: Annotated[
+        dict[str, Any],
+        Field(description='Fields that are taken over, or whether it is taken.'),
+    ]
+    moving: Annotated[
+        dict[str, int], Field(description='How many rows of what would move.')
+    ]
+
+
+class AssetPage(FromService):
+    items: Annotated[list[AssetShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class Basis(FromService):
+    """
+    All that a ruling was made from, stored beside it so that it can be replayed.
+    """
+
+    question: Annotated[Question, Field(description="The question's id.")]
+    thing: Annotated[Thing, Field(description='The asset.')]
+    candidates: Annotated[
+        list[Candidate], Field(description='The entitlements that were looked at.')
+    ]
+
+
+class CaseNews(FromService):
+    """
+    The status of a case at the desk; not `listed`: the desk's word for it is not in the sheet.
+    """
+
+    status: Annotated[str, Field(description='The status.')]
+    life: Annotated[
+        Literal[
+            'drafting',
+            'sealed',
+            'lodged',
+            'answered',
+            'settled',
+            'refused',
+            'withdrawn',
+        ],
+        Field(description='The state of the packet.'),
+    ]
+    turn: Annotated[
+        Literal['ours', 'vendor', 'none'], Field(description='Whose turn it is.')
+    ]
+    messages: Annotated[list[Message], Field(description='The messages.')]
+    facts: Annotated[dict[str, str], Field(description='Facts that were found.')]
+    listed: Annotated[bool, Field(description='Whether the sheet knows the status.')]
+    settle_after_days: Annotated[
+        int,
+        Field(
+            description='Days without an answer after which the desk settles it; 0: never.'
+        ),
+    ]
+
+
+class ContractMerge(FromService):
+    """
+    What merging would do: fields taken over, and how many rows of what would move.
+    """
+
+    stays: Annotated[ContractShown, Field(description='The record that would stay.')]
+    goes: Annotated[
+        ContractShown,
+        Field(description='The record that would go, merged into the other.'),
+    ]
+    takes: Annotated[
+        dict[str, Any],
+        Field(description='Fields that are taken over, or whether it is taken.'),
+    ]
+    moving: Annotated[
+        dict[str, int], Field(description='How many rows of what would move.')
+    ]
+
+
+class ContractPage(FromService):
+    items: Annotated[list[ContractShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class EntitlementPage(FromService):
+    items: Annotated[
+        list[EntitlementShown], Field(description='The items of this list.')
+    ]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class Found(FromService):
+    """
+    Search results.
+    """
+
+    packets: Annotated[list[PacketBrief], Field(description='The packets.')]
+    assets: Annotated[list[AssetShown], Field(description='The assets.')]
+
+
+class ImportPage(FromService):
+    """
+    List imports, newest first.
+    """
+
+    items: Annotated[list[ImportShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class LoginPage(FromService):
+    items: Annotated[list[LoginShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
 
 
 class MessageShown(FromService):
@@ -2882,21 +4072,21 @@ class MessageShown(FromService):
     Something said between us and the desk.
     """
 
-    id: str
-    direction: str
-    text: str
-    asks: bool
-    by: str
+    id: Annotated[str, Field(description="The record's id.")]
+    direction: Annotated[str, Field(description='`in` from the vendor, `out` to it.')]
+    text: Annotated[str, Field(description='The text.')]
+    asks: Annotated[bool, Field(description='Whether it asks something of us.')]
+    by: Annotated[str, Field(description='The account that did it.')]
     case: Annotated[
         str,
         Field(
             description='The label of the case that it is about; empty where there is only one.'
         ),
     ]
-    at: AwareDatetime
-    answered: bool
-    sent: bool
-    mail: bool
+    at: Annotated[AwareDatetime, Field(description='When it happened.')]
+    answered: Annotated[bool, Field(description='Whether it was answered.')]
+    sent: Annotated[bool, Field(description='Whether it was sent.')]
+    mail: Annotated[bool, Field(description='The mail address.')]
     sender: Annotated[
         str, Field(description='Of a mail: from whom it says that it is.')
     ]
@@ -2920,14 +4110,18 @@ class MessageShown(FromService):
     ]
     act: Annotated[str, Field(description='The act of a message of ours.')]
     about: Annotated[
-        str | None,
+        str,
         Field(
             description='The value of the act: a person, a severity, a rule, a rating.'
         ),
-    ] = ''
-    taken_back: bool
-    can_take_back: bool
-    questions: list[AskedShown]
+    ]
+    taken_back: Annotated[
+        bool, Field(description='Whether it was taken back before it went out.')
+    ]
+    can_take_back: Annotated[
+        bool, Field(description='Whether it can still be taken back.')
+    ]
+    questions: Annotated[list[AskedShown], Field(description='The questions.')]
     files: Annotated[
         list[str], Field(description='Names of exhibits that go with one of ours.')
     ]
@@ -2938,41 +4132,16 @@ class MessageShown(FromService):
     outgoing: Annotated[
         str | None,
         Field(description='Of ours: what is sent; sensitive values are masked in it.'),
-    ] = None
+    ]
 
 
-class OrderDocumentShown(FromService):
+class PacketShown(FromService):
     """
-    An order document with all that it proposes, each with its place on a page.
-    """
-
-    id: str
-    name: str
-    kind: Literal['', 'pdf', 'mail']
-    size: int
-    state: Literal['reading', 'read', 'entered', 'aside', 'failed']
-    status_text: str
-    by: str
-    at: AwareDatetime
-    entered_by: str | None
-    entered_at: AwareDatetime | None
-    vendor: str | None
-    contract: str | None
-    contract_id: str | None
-    items: int
-    pages: list[OrderDocumentPageShown]
-    proposals: list[Proposal]
-    bought: list[Item]
-    entered: list[EnteredRecord]
-
-
-class PacketBrief(FromService):
-    """
-    A packet in a list. `status_text` is its status as a sentence.
+    A packet on the workbench: everything that is in it and everything that still stops it.
     """
 
-    number: str
-    title: str
+    number: Annotated[str, Field(description='The number.')]
+    title: Annotated[str, Field(description='The title.')]
     life: Annotated[
         Literal[
             'drafting',
@@ -2983,15 +4152,14 @@ class PacketBrief(FromService):
             'refused',
             'withdrawn',
         ],
-        Field(description='How far a packet is.'),
+        Field(description='The state of the packet.'),
     ]
     turn: Annotated[
-        Literal['ours', 'vendor', 'none'],
-        Field(description="Whose move it is; nobody's once the packet is over."),
+        Literal['ours', 'vendor', 'none'], Field(description='Whose turn it is.')
     ]
-    need: str
-    vendor: str | None
-    asset: AssetBrief | None
+    need: Annotated[str, Field(description='The kind of need.')]
+    vendor: Annotated[str | None, Field(description='A vendor, by key.')]
+    asset: Annotated[AssetBrief | None, Field(description='An asset, by id or serial.')]
     reference: Annotated[
         str | None,
         Field(description="The desk's reference, once it has taken the packet."),
@@ -3006,20 +4174,165 @@ class PacketBrief(FromService):
     turn_since: Annotated[
         AwareDatetime, Field(description="Since when it is this side's turn.")
     ]
-    status_text: str
+    status_text: Annotated[str, Field(description='The state, in words.')]
     owner: Annotated[str, Field(description='The account that looks after it.')]
-    created_at: AwareDatetime
-    updated_at: AwareDatetime
-    stops: int | None = None
-
-
-class PacketPage(FromService):
-    """
-    List packets, newest first.
-    """
-
-    items: list[PacketBrief]
-    next: str | None = None
+    created_at: Annotated[AwareDatetime, Field(description='When it was made.')]
+    updated_at: Annotated[AwareDatetime, Field(description='When it was changed last.')]
+    stops: Annotated[int | None, Field(description='How many checks stop it.')]
+    version: Annotated[
+        int,
+        Field(
+            description='Moves with every change that can be seen; part of the ETag.'
+        ),
+    ]
+    note: Annotated[str, Field(description='A note in plain words.')]
+    began_at: Annotated[
+        AwareDatetime | None, Field(description='When what it is about began.')
+    ]
+    began_read: Annotated[
+        BeganShown | None,
+        Field(
+            description='When it began as the note says, as long as nobody has said so.'
+        ),
+    ]
+    noted_by: Annotated[str, Field(description='Who noted it.')]
+    login: Annotated[
+        str | None, Field(description='The name of a login at the vendor.')
+    ]
+    logins: Annotated[list[LoginBrief], Field(description='Logins at the vendor.')]
+    desks: Annotated[
+        list[DeskBrief],
+        Field(description='Of a draft: the desks of its vendor, the one by hand last.'),
+    ]
+    desk: Annotated[str | None, Field(description='The key of the desk.')]
+    desk_name: Annotated[
+        str | None, Field(description='The name of the desk; null: none takes it.')
+    ]
+    sheet_version: Annotated[
+        int | None,
+        Field(description='The version of the sheet that the packet is made by.'),
+    ]
+    ruling: Annotated[
+        Ruling | None,
+        Field(
+            description='The ruling: which entitlement covers it, and why; null: not worked out.'
+        ),
+    ]
+    questions: Annotated[list[QuestionShown], Field(description='The questions.')]
+    questions_hidden: Annotated[
+        list[QuestionShown], Field(description='Questions that do not apply now.')
+    ]
+    known: Annotated[
+        dict[str, str], Field(description='Known facts, or whether it is known.')
+    ]
+    people: Annotated[list[PersonBrief], Field(description='People of ours.')]
+    exhibits: Annotated[list[ExhibitShown], Field(description='The exhibits.')]
+    checks: Annotated[
+        list[Check],
+        Field(
+            description='Checks of the packet: reasons for which a desk would send it back, and hints; the worst first.'
+        ),
+    ]
+    messages: Annotated[list[MessageShown], Field(description='The messages.')]
+    seal: Annotated[
+        SealShown | None, Field(description='The seal; null: it is a draft.')
+    ]
+    lodge_state: Annotated[
+        Literal['queued', 'sending', 'stalled', 'by_hand', 'done'] | None,
+        Field(description='How lodging goes; null: it was not begun.'),
+    ]
+    lodge_status_text: Annotated[str, Field(description='How lodging goes, in words.')]
+    lodged_at: Annotated[
+        AwareDatetime | None, Field(description='When the desk took it; null: not yet.')
+    ]
+    legend_destroyed_at: Annotated[
+        AwareDatetime | None,
+        Field(description="When the packet's legend was destroyed; null: it was not."),
+    ]
+    desk_status: Annotated[
+        str, Field(description="The status in the desk's own words.")
+    ]
+    followed_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When the desk was last asked; null: never.'),
+    ]
+    follow_state: Annotated[
+        Literal['asking', 'failed'] | None,
+        Field(description='A look at the desk under way, or that failed.'),
+    ]
+    follow_status_text: Annotated[
+        str, Field(description='How following the case goes, in words.')
+    ]
+    refusals: Annotated[
+        list[RefusalShown], Field(description='Refusals of the desk, with reasons.')
+    ]
+    cases: Annotated[list[CaseShown], Field(description='The cases at the desk.')]
+    severity: Annotated[
+        SeverityShown | None,
+        Field(description='The severity; null: the desk has none.'),
+    ]
+    evidence: Annotated[
+        list[EvidenceShown],
+        Field(description='Evidence that the desk wants, and whether it is there.'),
+    ]
+    sheet_waiting: Annotated[
+        int | None, Field(description='A newer version of the sheet; null: none.')
+    ]
+    settled_by: Annotated[
+        Literal['desk', 'us'] | None,
+        Field(description='Who says that it is over: its desk, or we.'),
+    ]
+    takes_files: Annotated[
+        int | None,
+        Field(description='How many files the desk takes; null: any number.'),
+    ]
+    by_hand: Annotated[
+        bool,
+        Field(description='Its desk is reached by hand: a person enters the packet.'),
+    ]
+    next_try_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When something that waits for its desk is tried again.'),
+    ]
+    waits_because: Annotated[
+        str, Field(description='Why something waits for its desk.')
+    ]
+    acts: Annotated[
+        list[ActShown],
+        Field(description='Acts at the desk, each with whether it is possible now.'),
+    ]
+    access: Annotated[
+        list[AccessShown], Field(description='The id of an access that was granted.')
+    ]
+    shipments: Annotated[
+        list[ShipmentShown], Field(description='Shipments to us and to the vendor.')
+    ]
+    told_of_shipment: Annotated[
+        ToldOfShipment, Field(description="The desk's news of a shipment.")
+    ]
+    follows: Annotated[
+        str | None, Field(description='The packet that it takes up again.')
+    ]
+    followed_by: Annotated[
+        list[str], Field(description='Accounts that follow the packet.')
+    ]
+    cause: Annotated[str, Field(description='The cause, once it has ended.')]
+    cure: Annotated[str, Field(description='The solution, once it has ended.')]
+    handed: Annotated[
+        HandedOver | None,
+        Field(
+            description='How it came to the one who looks after it, if a colleague handed it over.'
+        ),
+    ]
+    kit_runs: Annotated[
+        list[KitRunShown], Field(description='Kits that were run for the packet.')
+    ]
+    ticket_trouble: Annotated[
+        str, Field(description='Why it could not be reported back; empty if it could.')
+    ]
+    context: Annotated[
+        dict[str, Any] | None, Field(description='The context that a program reported.')
+    ]
 
 
 class PersonMerge(FromService):
@@ -3027,15 +4340,26 @@ class PersonMerge(FromService):
     What merging would do: fields taken over, and how many rows of what would move.
     """
 
-    stays: PersonShown
-    goes: PersonShown
-    takes: dict[str, Any]
-    moving: dict[str, int]
+    stays: Annotated[PersonShown, Field(description='The record that would stay.')]
+    goes: Annotated[
+        PersonShown,
+        Field(description='The record that would go, merged into the other.'),
+    ]
+    takes: Annotated[
+        dict[str, Any],
+        Field(description='Fields that are taken over, or whether it is taken.'),
+    ]
+    moving: Annotated[
+        dict[str, int], Field(description='How many rows of what would move.')
+    ]
 
 
 class PersonPage(FromService):
-    items: list[PersonShown]
-    next: str | None = None
+    items: Annotated[list[PersonShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
 
 
 class ProductMerge(FromService):
@@ -3043,93 +4367,95 @@ class ProductMerge(FromService):
     What merging would do: fields taken over, and how many rows of what would move.
     """
 
-    stays: ProductShown
-    goes: ProductShown
-    takes: dict[str, Any]
-    moving: dict[str, int]
-
-
-class ProductPage(FromService):
-    items: list[ProductShown]
-    next: str | None = None
-
-
-class QuestionShown(FromService):
-    """
-    One question of the desk's with its current answer. `answer.because` says why it is asked.
-    """
-
-    id: str
-    ask: str
-    form: str
-    guide: str
-    min_length: int
-    max_length: int
-    max_items: int
-    example: str
-    wording: str
-    units: list[str]
-    components: list[str]
-    columns: list[Column]
-    options: list[Option]
-    suggested: list[Suggestion]
-    choices: list[ChoiceShown]
-    place: int
-    shown_when: bool | Condition
-    required_when: bool | Condition
-    answer: Answer
-    fault: str | None
-
-
-class ReviewLine(FromService):
-    """
-    One line of an exhibit, original beside outgoing.
-    """
-
-    number: int
-    spans: list[Span]
-
-
-class SheetChanges(FromService):
-    """
-    The changes that the newer sheet of the desk would make to a draft; `answer` is one that no longer fits.
-    """
-
-    have: int
-    newest: int
-    differences: list[SheetDifference]
-
-
-class Similar(FromService):
-    """
-    Similar packets and articles. `open` are open packets on the same asset, whoever noted them.
-    """
-
-    open: list[SimilarPacket]
-    solved: list[SimilarPacket]
-    articles: list[SimilarArticle]
-    named: Annotated[
-        list[NamedAsset],
-        Field(
-            description='Assets that it may be about, while none is named, the surest first.'
-        ),
+    stays: Annotated[ProductShown, Field(description='The record that would stay.')]
+    goes: Annotated[
+        ProductShown,
+        Field(description='The record that would go, merged into the other.'),
+    ]
+    takes: Annotated[
+        dict[str, Any],
+        Field(description='Fields that are taken over, or whether it is taken.'),
+    ]
+    moving: Annotated[
+        dict[str, int], Field(description='How many rows of what would move.')
     ]
 
 
-class SiteMerge(FromService):
+class ProductPage(FromService):
+    items: Annotated[list[ProductShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
+    ]
+
+
+class ReadReply(FromService):
     """
-    What merging would do: fields taken over, and how many rows of what would move.
+    The effect of one reply of the desk's, and what of it was not understood.
     """
 
-    stays: SiteShown
-    goes: SiteShown
-    takes: dict[str, Any]
-    moving: dict[str, int]
+    name: Annotated[str, Field(description='The name.')]
+    reference: Annotated[str, Field(description='The reference.')]
+    our_number: Annotated[
+        str, Field(description="The packet's number in the reply; empty: it has none.")
+    ]
+    news: Annotated[CaseNews, Field(description='News of the case in the reply.')]
+    refusals: Annotated[
+        list[Refusal], Field(description='Refusals of the desk, with reasons.')
+    ]
+    not_understood: Annotated[
+        list[str], Field(description='Parts that were not understood.')
+    ]
 
 
-class SitePage(FromService):
-    items: list[SiteShown]
-    next: str | None = None
+class Replay(FromService):
+    """
+    A sealed packet's ruling, made again from its stored inputs; `same` if it came out as it was sealed.
+    """
+
+    ruling: Annotated[
+        Ruling,
+        Field(
+            description='The ruling: which entitlement covers it, and why; null: not worked out.'
+        ),
+    ]
+    basis: Annotated[Basis, Field(description='Records on which the ruling is based.')]
+    same: Annotated[bool, Field(description='Whether it is the same.')]
+
+
+class RepliesRead(FromService):
+    """
+    The effect of each reply, and what of it was not understood.
+    """
+
+    items: Annotated[list[ReadReply], Field(description='The items of this list.')]
+
+
+class Review(FromService):
+    """
+    A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle, `focus`.
+
+    `doubtful` is how many of all are not certain: these had better be looked at first.
+    """
+
+    findings: Annotated[int, Field(description='The findings.')]
+    doubtful: Annotated[int, Field(description='How many findings are uncertain.')]
+    at: Annotated[int | None, Field(description='When it happened.')]
+    line: Annotated[int, Field(description='The line, from 1.')]
+    all_lines: Annotated[
+        int,
+        Field(description='Whether all lines are given, or only those with findings.'),
+    ]
+    focus: Annotated[
+        FindingShown | None,
+        Field(description='The finding that the lines are around; null: none.'),
+    ]
+    lines: Annotated[
+        list[ReviewLine], Field(description='The lines, with what is masked in them.')
+    ]
+    counts: Annotated[
+        dict[str, int], Field(description='How many values were masked, by kind.')
+    ]
 
 
 class StatementPage(FromService):
@@ -3137,55 +4463,11 @@ class StatementPage(FromService):
     List statements, newest first.
     """
 
-    items: list[StatementShown]
-    next: str | None
-
-
-class Summary(FromService):
-    """
-    An overview of a log.
-    """
-
-    names: Annotated[
-        list[str], Field(description='Its files, in the order of their times')
+    items: Annotated[list[StatementShown], Field(description='The items of this list.')]
+    next: Annotated[
+        str | None,
+        Field(description='Where the next page begins; null: there is none.'),
     ]
-    octets: Annotated[int, Field(description='Bytes, unpacked')]
-    lines: int
-    untimed: Annotated[int, Field(description='Lines without a time of their own')]
-    first: AwareDatetime
-    last: AwareDatetime
-    example: Annotated[str, Field(description='How it writes a time')]
-    notes: Annotated[list[str], Field(description='Warnings about its times')]
-    levels: list[LevelCounts]
-    gaps: list[GapFound]
-    restarts: list[RestartFound]
-    steps_back: list[StepBack]
-    steps_back_total: int
-    writers: list[WriterFound]
-    window: Annotated[
-        SpanLooked | None,
-        Field(
-            description='The time around the event, for which new and more frequent messages are listed'
-        ),
-    ]
-    kinds: Annotated[int, Field(description='Different messages')]
-    messages: list[MessageFound]
-    issues: list[IssueFound]
-    facts: list[FactFound]
-
-
-class ThingContext(FromService):
-    """
-    The context of an asset, newest first.
-    """
-
-    serial: str
-    software_version: str
-    carries: list[VersionOn]
-    neighbours: list[Neighbour]
-    changes: list[ThingChange]
-    open: list[OpenOn]
-    tried: list[TriedShown]
 
 
 class Today(FromService):
@@ -3193,17 +4475,25 @@ class Today(FromService):
     Whose turn it is.
     """
 
-    day: date
+    day: Annotated[date, Field(description='The day that it speaks of.')]
     worker: Annotated[
         bool,
         Field(
             description='Whether a worker is there; without one nothing is redacted, sent or followed.'
         ),
     ]
-    worker_seen_at: AwareDatetime | None
-    ours: list[PacketBrief]
-    theirs: list[PacketBrief]
-    ending: list[Ending]
+    worker_seen_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When the worker last said that it runs; null: never.'),
+    ]
+    ours: Annotated[
+        list[PacketBrief], Field(description='Our value, or items that are our turn.')
+    ]
+    theirs: Annotated[
+        list[PacketBrief],
+        Field(description="The vendor's value, or items that are the vendor's turn."),
+    ]
+    ending: Annotated[list[Ending], Field(description='Items that end.')]
     tray: Annotated[
         list[TrayItemShown],
         Field(
@@ -3238,317 +4528,7 @@ class Tray(FromService):
     Items of the tray.
     """
 
-    items: list[TrayItemShown]
-
-
-class TrialShown(FromService):
-    """
-    The result of a trial, once it is `done`: the steps at a desk made from the sheet, the answer of the configured
-    stand-in if it was lodged there as well, and the case that was sent.
-    """
-
-    id: str
-    done: bool
-    steps: list[TrialStep]
-    status_text: str
-    reference: str | None
-    refusals: list[RefusalShown]
-    cases: int
-    sent: Any
-
-
-class VendorPage(FromService):
-    items: list[VendorShown]
-    next: str | None = None
-
-
-class WholeContract(FromService):
-    """
-    A contract with everything that belongs to it; of its assets the first 200. `gaps` lie between its terms.
-    """
-
-    contract: ContractShown
-    vendor_name: str
-    entitlements: list[EntitlementShown]
-    assets: list[AssetShown]
-    asset_count: int
-    logins: list[LoginShown]
-    packets: list[PacketBrief]
-    order_documents: list[OrderDocumentBrief]
-    gaps: list[TermGap]
-
-
-class AssetMerge(FromService):
-    """
-    What merging would do: fields taken over, and how many rows of what would move.
-    """
-
-    stays: AssetShown
-    goes: AssetShown
-    takes: dict[str, Any]
-    moving: dict[str, int]
-
-
-class AssetPage(FromService):
-    items: list[AssetShown]
-    next: str | None = None
-
-
-class Basis(FromService):
-    """
-    All that a ruling was made from, stored beside it so that it can be replayed.
-    """
-
-    question: Question
-    thing: Thing
-    candidates: list[Candidate]
-
-
-class CaseNews(FromService):
-    """
-    The status of a case at the desk; not `listed`: the desk's word for it is not in the sheet.
-    """
-
-    status: str
-    life: Annotated[
-        Literal[
-            'drafting',
-            'sealed',
-            'lodged',
-            'answered',
-            'settled',
-            'refused',
-            'withdrawn',
-        ],
-        Field(description='How far a packet is.'),
-    ]
-    turn: Annotated[
-        Literal['ours', 'vendor', 'none'],
-        Field(description="Whose move it is; nobody's once the packet is over."),
-    ]
-    messages: list[Message]
-    facts: dict[str, str] | None = {}
-    listed: bool | None = True
-    settle_after_days: int | None = 0
-
-
-class ContractMerge(FromService):
-    """
-    What merging would do: fields taken over, and how many rows of what would move.
-    """
-
-    stays: ContractShown
-    goes: ContractShown
-    takes: dict[str, Any]
-    moving: dict[str, int]
-
-
-class ContractPage(FromService):
-    items: list[ContractShown]
-    next: str | None = None
-
-
-class EntitlementPage(FromService):
-    items: list[EntitlementShown]
-    next: str | None = None
-
-
-class Found(FromService):
-    """
-    Search results.
-    """
-
-    packets: list[PacketBrief]
-    assets: list[AssetShown]
-
-
-class ImportPage(FromService):
-    """
-    List imports, newest first.
-    """
-
-    items: list[ImportShown]
-    next: str | None
-
-
-class PacketShown(FromService):
-    """
-    A packet on the workbench: everything that is in it and everything that still stops it.
-    """
-
-    number: str
-    title: str
-    life: Annotated[
-        Literal[
-            'drafting',
-            'sealed',
-            'lodged',
-            'answered',
-            'settled',
-            'refused',
-            'withdrawn',
-        ],
-        Field(description='How far a packet is.'),
-    ]
-    turn: Annotated[
-        Literal['ours', 'vendor', 'none'],
-        Field(description="Whose move it is; nobody's once the packet is over."),
-    ]
-    need: str
-    vendor: str | None
-    asset: AssetBrief | None
-    reference: Annotated[
-        str | None,
-        Field(description="The desk's reference, once it has taken the packet."),
-    ]
-    our_reference: Annotated[
-        str,
-        Field(
-            description='Its name in a system of ours, unique for good; empty without one.'
-        ),
-    ]
-    ticket: Annotated[str, Field(description='The number at our own service desk.')]
-    turn_since: Annotated[
-        AwareDatetime, Field(description="Since when it is this side's turn.")
-    ]
-    status_text: str
-    owner: Annotated[str, Field(description='The account that looks after it.')]
-    created_at: AwareDatetime
-    updated_at: AwareDatetime
-    stops: int | None = None
-    version: int
-    note: str
-    began_at: Annotated[
-        AwareDatetime | None, Field(description='When what it is about began.')
-    ]
-    began_read: Annotated[
-        BeganShown | None,
-        Field(
-            description='When it began as the note says, as long as nobody has said so.'
-        ),
-    ]
-    noted_by: str
-    login: str | None
-    logins: list[LoginBrief]
-    desks: Annotated[
-        list[DeskBrief],
-        Field(description='Of a draft: the desks of its vendor, the one by hand last.'),
-    ]
-    desk: str | None
-    desk_name: str | None
-    sheet_version: int | None
-    ruling: Ruling | None
-    questions: list[QuestionShown]
-    questions_hidden: list[QuestionShown]
-    known: dict[str, str]
-    people: list[PersonBrief]
-    exhibits: list[ExhibitShown]
-    checks: list[Check]
-    messages: list[MessageShown]
-    seal: SealShown | None
-    lodge_state: Literal['queued', 'sending', 'stalled', 'by_hand', 'done'] | None
-    lodge_status_text: str
-    lodged_at: AwareDatetime | None
-    legend_destroyed_at: AwareDatetime | None
-    desk_status: str
-    followed_at: AwareDatetime | None
-    follow_state: Annotated[
-        Literal['asking', 'failed'] | None,
-        Field(description='A look at the desk under way, or that failed.'),
-    ]
-    follow_status_text: str
-    refusals: list[RefusalShown]
-    cases: list[CaseShown]
-    severity: SeverityShown | None
-    evidence: list[EvidenceShown]
-    sheet_waiting: int | None
-    settled_by: Annotated[
-        Literal['desk', 'us'] | None,
-        Field(description='Who says that it is over: its desk, or we.'),
-    ]
-    takes_files: int | None
-    by_hand: Annotated[
-        bool,
-        Field(description='Its desk is reached by hand: a person enters the packet.'),
-    ]
-    next_try_at: Annotated[
-        AwareDatetime | None,
-        Field(description='When something that waits for its desk is tried again.'),
-    ]
-    waits_because: Annotated[
-        str, Field(description='Why something waits for its desk.')
-    ]
-    acts: list[ActShown]
-    access: list[AccessShown]
-    shipments: list[ShipmentShown]
-    told_of_shipment: ToldOfShipment
-    follows: Annotated[
-        str | None, Field(description='The packet that it takes up again.')
-    ]
-    followed_by: list[str]
-    cause: str
-    cure: str
-    handed: Annotated[
-        HandedOver | None,
-        Field(
-            description='How it came to the one who looks after it, if a colleague handed it over.'
-        ),
-    ]
-    kit_runs: list[KitRunShown]
-    ticket_trouble: Annotated[
-        str, Field(description='Why it could not be reported back; empty if it could.')
-    ]
-    context: Annotated[
-        dict[str, Any] | None, Field(description='The context that a program reported.')
-    ]
-
-
-class ReadReply(FromService):
-    """
-    The effect of one reply of the desk's, and what of it was not understood.
-    """
-
-    name: str | None = ''
-    reference: str
-    our_number: str
-    news: CaseNews
-    refusals: list[Refusal]
-    not_understood: list[str]
-
-
-class Replay(FromService):
-    """
-    A sealed packet's ruling, made again from its stored inputs; `same` if it came out as it was sealed.
-    """
-
-    ruling: Ruling
-    basis: Basis
-    same: bool
-
-
-class RepliesRead(FromService):
-    """
-    The effect of each reply, and what of it was not understood.
-    """
-
-    items: list[ReadReply]
-
-
-class Review(FromService):
-    """
-    A window on an exhibit around one finding. Findings are numbered from 0; `at` is the one in the middle, `focus`.
-
-    `doubtful` is how many of all are not certain: these had better be looked at first.
-    """
-
-    findings: int
-    doubtful: int
-    at: int | None
-    line: int
-    all_lines: int
-    focus: FindingShown | None
-    lines: list[ReviewLine]
-    counts: dict[str, int]
+    items: Annotated[list[TrayItemShown], Field(description='The items of this list.')]
 
 
 Condition.model_rebuild()

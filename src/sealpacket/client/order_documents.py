@@ -64,7 +64,7 @@ class OrderDocuments:
     def passcodes(self, ident: str) -> tuple[str, ...]:
         """The passcodes of an order document, in clear; that they were shown is in the custody log."""
         shown = self._wire.call(
-            models.Passcodes, "POST", f"/order-documents/{part(ident)}/passcode"
+            models.PasscodeList, "POST", f"/order-documents/{part(ident)}/passcode"
         )
         return tuple(shown.passcodes)
 

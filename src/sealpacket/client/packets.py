@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 from sealpacket.client.errors import ClientError, Refused
 from sealpacket.client.following import Following
 from sealpacket.client.models import (
-    Decisions,
+    DecisionList,
     DecisionShown,
     Done,
     DrawnBoxes,
@@ -23,14 +23,14 @@ from sealpacket.client.models import (
     PacketBrief,
     PacketPage,
     PacketShown,
-    Pages,
+    PageList,
     Replay,
     Review,
     SheetChanges,
     Similar,
     Summary,
     TriedShown,
-    Values,
+    ValueList,
 )
 from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
@@ -368,16 +368,16 @@ class Exhibits:
 
     def values(
         self, number: str, name: str, *, kind: str = "", q: str = "", limit: int = 200
-    ) -> Values:
+    ) -> ValueList:
         """The masked values of an exhibit, the most frequent first."""
         parameters: dict[str, Any] = {"kind": kind, "q": q, "limit": limit}
         return self._wire.call(
-            Values, "GET", f"{self._path(number, name)}/values", params=parameters
+            ValueList, "GET", f"{self._path(number, name)}/values", params=parameters
         )
 
-    def pages(self, number: str, name: str) -> Pages:
+    def pages(self, number: str, name: str) -> PageList:
         """The pages of a picture or PDF, what is covered on them, and the boxes that were drawn."""
-        return self._wire.call(Pages, "GET", f"{self._path(number, name)}/pages")
+        return self._wire.call(PageList, "GET", f"{self._path(number, name)}/pages")
 
     def page(self, number: str, name: str, page: int = 1, *, side: str = "outgoing") -> bytes:
         """One page (from 1) as PNG: as it goes, or as it came (`original`)."""
@@ -410,7 +410,7 @@ class Exhibits:
 
     def decisions(self, number: str) -> list[DecisionShown]:
         """The decisions about a packet's values, the newest first."""
-        return self._wire.call(Decisions, "GET", f"/packets/{part(number)}/decisions").decisions
+        return self._wire.call(DecisionList, "GET", f"/packets/{part(number)}/decisions").decisions
 
     def decide(
         self,
@@ -432,7 +432,7 @@ class Exhibits:
             "as_term": as_term,
         }
         return self._wire.call(
-            Decisions, "POST", f"/packets/{part(number)}/decisions", json=body, version=version
+            DecisionList, "POST", f"/packets/{part(number)}/decisions", json=body, version=version
         ).decisions
 
     def open_legend(self, number: str, *, reason: str, version: int | None = None) -> LegendShown:
@@ -456,7 +456,10 @@ class Exhibits:
     ) -> list[DecisionShown]:
         """Take a decision back."""
         return self._wire.call(
-            Decisions, "DELETE", f"/packets/{part(number)}/decisions/{part(ident)}", version=version
+            DecisionList,
+            "DELETE",
+            f"/packets/{part(number)}/decisions/{part(ident)}",
+            version=version,
         ).decisions
 
     def redact(self, number: str, name: str, *, version: int | None = None) -> ExhibitShown:

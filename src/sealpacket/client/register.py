@@ -127,7 +127,7 @@ class Contracts(Records[models.ContractShown]):
 
     def passcode(self, handle: str) -> str:
         """The contract's passcode, in clear; that it was shown is in the custody log."""
-        shown = self._wire.call(models.Passcodes, "POST", f"/contracts/{part(handle)}/passcode")
+        shown = self._wire.call(models.PasscodeList, "POST", f"/contracts/{part(handle)}/passcode")
         return shown.passcodes[0]
 
     def renew(

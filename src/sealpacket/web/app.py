@@ -23,15 +23,8 @@ from sealpacket.web.api.packets import add_hooks
 from sealpacket.web.bodies import timed_bodies
 from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, requires_role
 from sealpacket.web.json import Json, refuse_controls
-from sealpacket.web.problems import Problem, add_handlers, invalid_request
-from sealpacket.web.reference import served
-
-_DESCRIPTION = """The API of Seal Packet: the register of what support was bought, and packets to vendors.
-
-Sign in for a token with `POST /api/v1/tokens` and send it as `Authorization: Bearer …`. Every error is a problem
-document (RFC 9457) with a stable `code` and a `remedy`. What people edit has an ETag: send it back as If-Match.
-What must not happen twice takes an Idempotency-Key."""
-
+from sealpacket.web.problems import add_handlers, invalid_request
+from sealpacket.web.reference import answer_reference
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src {styles}; font-src 'self'; img-src 'self' data:; "
@@ -63,9 +56,7 @@ def make_app(context: AppContext) -> OpenAPI:
     """The WSGI application of one house."""
     app = _App(
         "sealpacket",
-        info=Info(title="Seal Packet", version=__version__, description=_DESCRIPTION),
-        security_schemes={"token": {"type": "http", "scheme": "bearer"}},
-        validation_error_model=Problem,
+        info=Info(title="Seal Packet", version=__version__),
         validation_error_callback=invalid_request,
         doc_ui=False,
         static_folder=None,
@@ -84,9 +75,9 @@ def make_app(context: AppContext) -> OpenAPI:
     _add_console(app, context.settings.console)
 
     @app.get("/openapi.json", doc_ui=False)
-    @requires_role(ANY_ROLE)
+    @requires_role(ANYONE if context.settings.public_reference else ANY_ROLE)
     def openapi() -> Response:
-        return Response(served(), mimetype="application/json")
+        return answer_reference()
 
     @app.after_request
     def _safe_headers(response: Response) -> Response:

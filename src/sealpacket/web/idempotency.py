@@ -21,7 +21,18 @@ F = TypeVar("F", bound=Callable[..., Any])
 
 
 def idempotent(view: F) -> F:
-    """Mark an endpoint that creates or sends something: with an Idempotency-Key it does so once."""
+    """Mark a view that creates or sends something: with an Idempotency-Key it does so once."""
+    view.idempotent = True  # type: ignore[attr-defined]
+    return view
+
+
+def is_idempotent(view: Any) -> bool:
+    """Whether a view takes an Idempotency-Key."""
+    return bool(getattr(view, "idempotent", False))
+
+
+def once(view: F) -> F:
+    """The view, answering a repeated request with the same key as it did the first time, for a day."""
 
     @wraps(view)
     def wrapped(*args: Any, **kwargs: Any) -> Any:
@@ -41,17 +52,7 @@ def idempotent(view: F) -> F:
             response.headers[REPLAY] = "true"
         return response
 
-    wrapped.idempotent = True  # type: ignore[attr-defined]
     return wrapped  # type: ignore[return-value]
-
-
-def is_idempotent(view: Any) -> bool:
-    """Whether an endpoint takes an Idempotency-Key."""
-    while view is not None:
-        if getattr(view, "idempotent", False):
-            return True
-        view = getattr(view, "__wrapped__", None)
-    return False
 
 
 def _fingerprint() -> str:

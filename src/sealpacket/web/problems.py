@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from functools import cache
-from typing import Any, TypeVar
+from typing import Any
 
 import structlog
 from flask import Flask, Response, json, request
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel, Field, ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from sealpacket.core import errors
@@ -31,34 +30,23 @@ STATUS: dict[type[errors.ProblemError], int] = {
 }
 
 
-Model = TypeVar("Model", bound=type[BaseModel])
-
-
-def cached_schema(model: Model) -> Model:
-    """Cache the schema of a model that many operations answer with; computing it for each took seconds."""
-    made = cache(model.model_json_schema)
-    setattr(model, "model_json_schema", made)  # noqa: B010 - a class method of pydantic's
-    return model
-
-
-@cached_schema
 class Problem(BaseModel):
     """Problem details (RFC 9457): `code` is stable, `detail` is a sentence, `remedy` says what to do.
 
-    `field` names the first value that is wrong, `faults` are all of them, `stops` are the codes of checks, and `number`
-    is the packet that prevents it.
+    Fields that do not apply are left out.
     """
 
-    type: str
-    title: str
-    status: int
-    code: str
-    detail: str
-    remedy: str
-    field: str | None = None
-    faults: list[FieldFault] | None = None
-    stops: list[str] | None = None
-    number: str | None = None
+    type: str = Field(description="A URN that ends with `code`.")
+    title: str = Field(description="The kind of problem, in words.")
+    status: int = Field(description="The HTTP status.")
+    code: str = Field(description="A stable name, for programs.")
+    detail: str = Field(description="The fault, as a sentence.")
+    remedy: str = Field(description="The remedy.")
+    field: str | None = Field(None, description="The first value that is wrong.")
+    faults: list[FieldFault] | None = Field(None, description="All values that are wrong.")
+    stops: list[str] | None = Field(None, description="Codes of the checks that stop it.")
+    number: str | None = Field(None, description="The packet that prevents it.")
+    retry_after: int | None = Field(None, description="Seconds after which to come back.")
 
 
 def answer(error: errors.ProblemError) -> Response:

@@ -68,7 +68,7 @@ export function ByValue({ packet, exhibit, kind, mayDecide, floor, show, decide 
   );
 }
 
-type TableProps = Pick<Props, "mayDecide" | "floor" | "show" | "decide"> & { values: Schemas["Values"]["values"] };
+type TableProps = Pick<Props, "mayDecide" | "floor" | "show" | "decide"> & { values: Schemas["ValueList"]["values"] };
 
 function ValueTable({ values, mayDecide, floor, show, decide }: TableProps) {
   return (

@@ -289,7 +289,7 @@ class StayShown(BaseModel):
 class ContractShown(Shown, ContractForm):
     """A contract as kept; of the passcode only whether there is one."""
 
-    passcode: None = None
+    passcode: None = Field(None, exclude=True)
     has_passcode: bool
     former_terms: list[TermShown]
 
@@ -314,5 +314,5 @@ class EntitlementShown(Shown, EntitlementForm):
 class LoginShown(Shown, LoginForm):
     """A login as kept; of the secret only whether there is one."""
 
-    secret: None = None
+    secret: None = Field(None, exclude=True)
     has_secret: bool

@@ -51,10 +51,14 @@ _MODULES = (
 )
 
 
+PARTS = tuple(module.api for module in _MODULES)
+"""All parts of the API."""
+
+
 def add_api(app: OpenAPI) -> None:
     """Register every part under /api/v1."""
-    for module in _MODULES:
-        app.register_api(module.api)
+    for part in PARTS:
+        app.register_api(part)
 
 
-__all__ = ["add_api"]
+__all__ = ["PARTS", "add_api"]

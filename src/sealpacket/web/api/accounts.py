@@ -9,11 +9,12 @@ from sealpacket import __version__
 from sealpacket.services import accounts, sign_in
 from sealpacket.services.accounts import AccountShown, TokenShown
 from sealpacket.services.sign_in import From, Role, Token
-from sealpacket.web.api.common import Done, OneLine, Strict, make_blueprint
+from sealpacket.web.api.common import Done, OneLine, Strict
 from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import Api
 
-api = make_blueprint("accounts", "Who you are here, and who else may come in.")
+api = Api("accounts", "Who you are here, and who else may come in.")
 DEVICE = "sealpacket_device"
 NAME = r"^[A-Za-z0-9][A-Za-z0-9._@-]{0,99}$"
 
@@ -115,7 +116,13 @@ def _me(csrf: str | None) -> dict[str, Any]:
     }
 
 
-@api.post("/sign-in", summary="Start a console session", responses={200: Me})
+@api.post(
+    "/sign-in",
+    summary="Start a console session",
+    responses={200: Me},
+    does=sign_in.sign_in,
+    problems=(401, 429),
+)
 @requires_role(ANYONE)
 def start_session(body: SignIn) -> Response:
     found = sign_in.sign_in(current_app(), body.name, body.password.get_secret_value(), _origin())
@@ -138,7 +145,10 @@ def start_session(body: SignIn) -> Response:
 
 
 @api.post(
-    "/sign-out", summary="Sign out: end the session or token of this request", responses={200: Done}
+    "/sign-out",
+    summary="Sign out: end the session or token of this request",
+    responses={200: Done},
+    does=(sign_in.end_token, sign_in.sign_out),
 )
 @requires_role(ANY_ROLE)
 def end_session() -> Response:
@@ -156,10 +166,16 @@ def _signed_out(body: dict[str, Any]) -> Response:
     return response
 
 
-@api.post("/tokens", summary="Make a token for client or command line", responses={201: Token})
+@api.post(
+    "/tokens",
+    summary="Make a token for client or command line",
+    responses={201: Token},
+    does=sign_in.create_token,
+    problems=(401, 429),
+)
 @requires_role(ANYONE)
-def make_token(body: TokenWish) -> tuple[Token, int]:
-    made = sign_in.create_token(
+def make_token(body: TokenWish) -> Token:
+    return sign_in.create_token(
         current_app(),
         body.name,
         body.password.get_secret_value(),
@@ -168,16 +184,23 @@ def make_token(body: TokenWish) -> tuple[Token, int]:
         read_only=body.read_only,
         days=body.days,
     )
-    return made, 201
 
 
-@api.get("/tokens", summary="List tokens with their last use", responses={200: Tokens})
+@api.get(
+    "/tokens",
+    summary="List tokens with their last use",
+    responses={200: Tokens},
+    does=accounts.tokens,
+    problems=(403, 404),
+)
 @requires_role(ANY_ROLE)
 def list_tokens(query: TokenQuery) -> dict[str, Any]:
     return {"items": accounts.tokens(current_app(), actor(), query.account)}
 
 
-@api.delete("/tokens/<ident>", summary="Revoke a token", responses={200: Done})
+@api.delete(
+    "/tokens/<ident>", summary="Revoke a token", responses={200: Done}, does=accounts.revoke_token
+)
 @requires_role(ANY_ROLE)
 def revoke_token(path: TokenPath) -> dict[str, Any]:
     accounts.revoke_token(current_app(), actor(), path.ident)
@@ -195,6 +218,8 @@ def me() -> dict[str, Any]:
     "/me/password",
     summary="Change your own password; everything signed in ends",
     responses={200: Done},
+    does=accounts.change_password,
+    problems=(404, 409, 429),
 )
 @requires_role(ANY_ROLE)
 def change_password(body: NewPassword) -> Response:
@@ -208,17 +233,23 @@ def change_password(body: NewPassword) -> Response:
     return _signed_out({"done": True})
 
 
-@api.get("/accounts", summary="List accounts", responses={200: Accounts})
+@api.get("/accounts", summary="List accounts", responses={200: Accounts}, does=accounts.listed)
 @requires_role("admin")
 def list_accounts() -> dict[str, Any]:
     return {"items": accounts.listed(current_app())}
 
 
-@api.post("/accounts", summary="Make an account", responses={201: AccountShown})
+@api.post(
+    "/accounts",
+    summary="Make an account",
+    responses={201: AccountShown},
+    does=accounts.add,
+    problems=(429,),
+)
 @requires_role("admin")
 @idempotent
-def add_account(body: NewAccount) -> tuple[AccountShown, int]:
-    made = accounts.add(
+def add_account(body: NewAccount) -> AccountShown:
+    return accounts.add(
         current_app(),
         actor(),
         body.name,
@@ -226,13 +257,14 @@ def add_account(body: NewAccount) -> tuple[AccountShown, int]:
         [*body.roles],
         body.person,
     )
-    return made, 201
 
 
 @api.patch(
     "/accounts/<name>",
     summary="Change an account's roles or password, disable or enable it",
     responses={200: AccountShown},
+    does=accounts.change,
+    problems=(409, 429),
 )
 @requires_role("admin")
 def change_account(path: AccountPath, body: AccountChange) -> AccountShown:
@@ -246,6 +278,7 @@ def change_account(path: AccountPath, body: AccountChange) -> AccountShown:
     "/accounts/<name>/sign-out",
     summary="End all sessions, tokens and calendar addresses of an account",
     responses={200: AccountShown},
+    does=accounts.sign_out_everywhere,
 )
 @requires_role(ANY_ROLE)
 @idempotent

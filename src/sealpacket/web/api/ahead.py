@@ -10,12 +10,11 @@ from pydantic import BaseModel, Field
 from sealpacket.services import ahead, digests
 from sealpacket.services.digests import CalendarAddress, DigestShown
 from sealpacket.services.register.forms import Day
-from sealpacket.web.api.common import Strict, make_blueprint
+from sealpacket.web.api.common import Strict
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
+from sealpacket.web.operations import Api
 
-api = make_blueprint(
-    "ahead", "What ends, what is not covered, what is paid for twice or for nothing."
-)
+api = Api("ahead", "What ends, what is not covered, what is paid for twice or for nothing.")
 
 
 class AheadQuery(Strict):
@@ -170,7 +169,11 @@ class DigestForm(Strict):
 
 
 @api.get(
-    "/ahead", summary="List what ends, lapses, overlaps or is not covered", responses={200: Ahead}
+    "/ahead",
+    summary="List what ends, lapses, overlaps or is not covered",
+    responses={200: Ahead},
+    does=ahead.ahead,
+    problems=(404,),
 )
 @requires_role(ANY_ROLE)
 def get_ahead(query: AheadQuery) -> dict[str, Any]:
@@ -181,19 +184,30 @@ def get_ahead(query: AheadQuery) -> dict[str, Any]:
     "/ahead/aligned",
     summary="Get the cost of aligning contracts on one end date",
     responses={200: Aligned},
+    does=ahead.aligned,
 )
 @requires_role(ANY_ROLE)
 def get_aligned(query: AlignedQuery) -> dict[str, Any]:
     return ahead.aligned(current_app(), vendor=query.vendor, contracts=query.contracts, on=query.on)
 
 
-@api.get("/digest", summary="Get your digest settings", responses={200: DigestShown})
+@api.get(
+    "/digest",
+    summary="Get your digest settings",
+    responses={200: DigestShown},
+    does=digests.settings,
+)
 @requires_role(ANY_ROLE)
 def get_digest() -> DigestShown:
     return digests.settings(current_app(), actor())
 
 
-@api.put("/digest", summary="Choose how often you get a digest", responses={200: DigestShown})
+@api.put(
+    "/digest",
+    summary="Choose how often you get a digest",
+    responses={200: DigestShown},
+    does=digests.change,
+)
 @requires_role(ANY_ROLE)
 def put_digest(body: DigestForm) -> DigestShown:
     return digests.change(
@@ -205,6 +219,7 @@ def put_digest(body: DigestForm) -> DigestShown:
     "/digest/calendar",
     summary="Create a new private calendar address",
     responses={200: CalendarAddress},
+    does=digests.new_calendar,
 )
 @requires_role(ANY_ROLE)
 def new_calendar() -> CalendarAddress:
@@ -212,7 +227,10 @@ def new_calendar() -> CalendarAddress:
 
 
 @api.delete(
-    "/digest/calendar", summary="Revoke the private calendar address", responses={200: DigestShown}
+    "/digest/calendar",
+    summary="Revoke the private calendar address",
+    responses={200: DigestShown},
+    does=digests.end_calendar,
 )
 @requires_role(ANY_ROLE)
 def end_calendar() -> DigestShown:

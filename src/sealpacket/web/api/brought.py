@@ -21,13 +21,12 @@ from sealpacket.web.api.common import (
     OneLine,
     Strict,
     Words,
-    make_blueprint,
-    with_etag,
 )
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import FILE, Api, Content
 
-api = make_blueprint(
+api = Api(
     "brought", "What people bring in: calls, replies, references, files, and what lies in the tray."
 )
 
@@ -78,37 +77,43 @@ class Tick(Strict):
 
 
 @api.post(
-    "/packets/<number>/calls", summary="Record a telephone call", responses={201: PacketShown}
+    "/packets/<number>/calls",
+    summary="Record a telephone call",
+    responses={201: PacketShown},
+    does=ownership.record_call,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def record_call(path: Number, body: Call) -> Response:
-    done = ownership.record_call(
+def record_call(path: Number, body: Call) -> PacketShown:
+    return ownership.record_call(
         current_app(), actor(), path.number.upper(), body.text,
         at=body.at, spoke_to=body.spoke_to, asks=body.asks, case=body.case,
     )  # fmt: skip
-    return with_etag(done, 201)
 
 
 @api.post(
     "/packets/<number>/replies",
     summary="Record a reply that reached you directly",
     responses={201: PacketShown},
+    does=entered.take_reply,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def take_reply(path: Number, body: Brought) -> Response:
+def take_reply(path: Number, body: Brought) -> PacketShown:
     try:
         data = base64.b64decode(body.data, validate=True)
     except binascii.Error as error:
         raise Invalid(
             "The file is not written in base64.", "Send it as base64.", field="data"
         ) from error
-    done = entered.take_reply(
+    return entered.take_reply(
         current_app(), actor(), path.number.upper(),
         text=body.text, data=data, by=body.by, at=body.at, asks=body.asks, case=body.case,
     )  # fmt: skip
-    return with_etag(done, 201)
 
 
 class OnWay(BaseModel):
@@ -121,6 +126,8 @@ class OnWay(BaseModel):
     "/packets/<number>/hand",
     summary="List the fields to enter at a desk by hand",
     responses={200: HandGuide},
+    does=by_hand.hand_guide,
+    problems=(409,),
 )
 @requires_role(ANY_ROLE)
 def hand_guide(path: Number, query: OnWay) -> HandGuide:
@@ -131,6 +138,8 @@ def hand_guide(path: Number, query: OnWay) -> HandGuide:
     "/packets/<number>/hand/fields",
     summary="Mark a field as entered",
     responses={200: HandGuide},
+    does=by_hand.tick_field,
+    problems=(409,),
 )
 @requires_role("preparer")
 def tick_field(path: Number, body: Tick) -> HandGuide:
@@ -144,15 +153,16 @@ def tick_field(path: Number, body: Tick) -> HandGuide:
     "/packets/<number>/reference",
     summary="Enter the reference that the desk gave",
     responses={200: PacketShown},
+    does=by_hand.enter_reference,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def enter_reference(path: Number, body: Reference) -> Response:
-    done = by_hand.enter_reference(
+def enter_reference(path: Number, body: Reference) -> PacketShown:
+    return by_hand.enter_reference(
         current_app(), actor(), path.number.upper(), body.reference,
         case=body.case, at=body.at, spoke_to=body.spoke_to,
     )  # fmt: skip
-    return with_etag(done)
 
 
 class FilePath(Number):
@@ -170,7 +180,9 @@ class WithAsset(Strict):
 @api.get(
     "/packets/<number>/files/<file>",
     summary="Get a file that the vendor sent, unchanged",
-    responses={200: None},
+    responses={200: Content(FILE)},
+    does=vendor_files.fetch_file,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def fetch_file(path: FilePath) -> Response:
@@ -187,14 +199,14 @@ def fetch_file(path: FilePath) -> Response:
     "/packets/<number>/files/<file>/asset",
     summary="Store a vendor's file with an asset",
     responses={200: PacketShown},
+    does=vendor_files.store_with_asset,
+    etag=True,
 )
 @requires_role("preparer", "keeper")
 @idempotent
-def store_with_asset(path: FilePath, body: WithAsset) -> Response:
+def store_with_asset(path: FilePath, body: WithAsset) -> PacketShown:
     number = path.number.upper()
-    return with_etag(
-        vendor_files.store_with_asset(current_app(), actor(), number, path.file, body.asset)
-    )
+    return vendor_files.store_with_asset(current_app(), actor(), number, path.file, body.asset)
 
 
 class AssetPath(BaseModel):
@@ -213,6 +225,7 @@ class AssetFiles(BaseModel):
     "/assets/<ident>/files",
     summary="List vendors' files that are stored with an asset",
     responses={200: AssetFiles},
+    does=vendor_files.files_of_asset,
 )
 @requires_role(ANY_ROLE)
 def files_of_asset(path: AssetPath) -> AssetFiles:
@@ -253,13 +266,19 @@ class Gone(BaseModel):
     "/tray",
     summary="List the tray: incoming mail and documents that match no packet",
     responses={200: Tray},
+    does=tray.list_tray,
 )
 @requires_role(ANY_ROLE)
 def list_tray() -> Tray:
     return Tray(items=tray.list_tray(current_app()))
 
 
-@api.get("/tray/<item>", summary="Get an item of the tray, unchanged", responses={200: None})
+@api.get(
+    "/tray/<item>",
+    summary="Get an item of the tray, unchanged",
+    responses={200: Content(FILE)},
+    does=tray.content,
+)
 @requires_role("preparer", "releaser")
 def fetch_from_tray(path: TrayPath) -> Response:
     blocks = tray.content(current_app(), actor(), path.item)
@@ -271,17 +290,21 @@ def fetch_from_tray(path: TrayPath) -> Response:
     "/tray/<item>/attach",
     summary="Attach an item of the tray to a packet",
     responses={200: PacketShown},
+    does=tray.attach,
+    problems=(412,),
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def attach_from_tray(path: TrayPath, body: Belongs) -> Response:
-    return with_etag(tray.attach(current_app(), actor(), path.item, body.number.upper()))
+def attach_from_tray(path: TrayPath, body: Belongs) -> PacketShown:
+    return tray.attach(current_app(), actor(), path.item, body.number.upper())
 
 
 @api.post(
     "/tray/<item>/discard",
     summary="Discard an item of the tray",
     responses={200: Gone},
+    does=tray.discard,
 )
 @requires_role("preparer")
 @idempotent

@@ -5,33 +5,18 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterator
-from typing import Annotated, Any, Protocol
+from typing import Annotated, Any
 from urllib.parse import quote
 
-from flask import Response, jsonify, request
-from flask_openapi3 import APIBlueprint, Tag
+from flask import Response, request
 from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 from werkzeug.exceptions import ClientDisconnected
 
 from sealpacket.core.controls import one_line
 from sealpacket.core.errors import Invalid, NotFound
-from sealpacket.web import reference
 from sealpacket.web.bodies import expect_upload
-from sealpacket.web.preconditions import with_version
 
-PREFIX = "/api/v1"
 _BLOCK = 1 << 18
-
-
-def make_blueprint(name: str, words: str) -> APIBlueprint:
-    """A blueprint of the API with its tag."""
-    return APIBlueprint(
-        name,
-        __name__,
-        url_prefix=PREFIX,
-        abp_tags=[Tag(name=name, description=words)],
-        doc_ui=reference.collect,
-    )
 
 
 OneLine = Annotated[str, AfterValidator(one_line)]
@@ -124,16 +109,3 @@ def json_texts(text: str, field: str) -> dict[str, str]:
             field=field,
         )
     return body
-
-
-class Versioned(Protocol):
-    """A record with a version."""
-
-    version: int
-
-
-def with_etag(body: Versioned | dict[str, Any], status: int = 200) -> Response:
-    """A record with its version as ETag."""
-    response: Response = jsonify(body)
-    response.status_code = status
-    return with_version(response, body["version"] if isinstance(body, dict) else body.version)

@@ -13,10 +13,11 @@ from sealpacket.core.coverage import Basis, CoverSpan, Need, Route, Ruling
 from sealpacket.services import coverage, survey
 from sealpacket.services.packets.draft.drafts import replayed
 from sealpacket.services.register.forms import AssetStatus, Day
-from sealpacket.web.api.common import Number, Strict, make_blueprint
+from sealpacket.web.api.common import Number, Strict
 from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
+from sealpacket.web.operations import Api, Content
 
-api = make_blueprint("coverage", "What covers what, on which day, and why.")
+api = Api("coverage", "What covers what, on which day, and why.")
 
 MOST = 1000
 
@@ -135,7 +136,12 @@ def _brief(found: survey.Surveyed) -> dict[str, Any]:
     }
 
 
-@api.get("/coverage", summary="Get the ruling for an asset", responses={200: Ruling})
+@api.get(
+    "/coverage",
+    summary="Get the ruling for an asset",
+    responses={200: Ruling},
+    does=coverage.coverage,
+)
 @requires_role(ANY_ROLE)
 def get_coverage(query: CoverageQuery) -> dict[str, Any]:
     found = coverage.coverage(
@@ -145,7 +151,10 @@ def get_coverage(query: CoverageQuery) -> dict[str, Any]:
 
 
 @api.get(
-    "/coverage/timeline", summary="Get the cover of an asset over time", responses={200: Timeline}
+    "/coverage/timeline",
+    summary="Get the cover of an asset over time",
+    responses={200: Timeline},
+    does=coverage.timeline_of,
 )
 @requires_role(ANY_ROLE)
 def get_timeline(query: TimelineQuery) -> dict[str, Any]:
@@ -159,7 +168,11 @@ def get_timeline(query: TimelineQuery) -> dict[str, Any]:
 
 
 @api.post(
-    "/coverage/list", summary="Get the rulings for several assets", responses={200: CoveredList}
+    "/coverage/list",
+    summary="Get the rulings for several assets",
+    responses={200: CoveredList},
+    does=survey.survey,
+    problems=(404,),
 )
 @requires_role(ANY_ROLE)
 def list_coverage(body: SurveyList) -> dict[str, Any]:
@@ -175,13 +188,9 @@ def list_coverage(body: SurveyList) -> dict[str, Any]:
 @api.get(
     "/coverage/everything",
     summary="Get the rulings for all assets on a day, as JSON Lines",
-    responses={
-        200: {
-            "content": {
-                "application/x-ndjson": {"schema": {"$ref": "#/components/schemas/Covered"}}
-            }
-        }
-    },
+    responses={200: Content("application/x-ndjson")},
+    does=survey.survey,
+    problems=(404,),
 )
 @requires_role(ANY_ROLE)
 def cover_everything(query: SurveyQuery) -> Response:

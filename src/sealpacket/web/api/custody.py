@@ -7,10 +7,11 @@ from pydantic import BaseModel, Field
 
 from sealpacket.services import custody
 from sealpacket.services.custody import CustodyEntryShown
-from sealpacket.web.api.common import Strict, make_blueprint
+from sealpacket.web.api.common import Strict
 from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
+from sealpacket.web.operations import Api
 
-api = make_blueprint("custody", "Who did what, and the keys that verify bags.")
+api = Api("custody", "Who did what, and the keys that verify bags.")
 
 
 class CustodyPage(BaseModel):
@@ -52,7 +53,12 @@ class SealKeysShown(BaseModel):
     keys: list[SealKeyShown]
 
 
-@api.get("/custody", summary="List the custody log, newest first", responses={200: CustodyPage})
+@api.get(
+    "/custody",
+    summary="List the custody log, newest first",
+    responses={200: CustodyPage},
+    does=custody.entries,
+)
 @requires_role("keeper", "releaser", "preparer")
 def get_custody(query: CustodyQuery) -> dict[str, Any]:
     found = custody.entries(
@@ -61,7 +67,12 @@ def get_custody(query: CustodyQuery) -> dict[str, Any]:
     return {"items": found}
 
 
-@api.get("/custody/chain", summary="Verify the whole custody log", responses={200: Chain})
+@api.get(
+    "/custody/chain",
+    summary="Verify the whole custody log",
+    responses={200: Chain},
+    does=custody.verify,
+)
 @requires_role("keeper", "releaser")
 def verify_custody() -> dict[str, Any]:
     report = custody.verify(current_app())

@@ -10,11 +10,12 @@ from sealpacket.services import desks
 from sealpacket.services.desks import DeskShown, DeskWithSheet, SheetPreview
 from sealpacket.services.packets.lodge import trials
 from sealpacket.services.packets.schemas import TrialShown
-from sealpacket.web.api.common import Strict, make_blueprint
+from sealpacket.web.api.common import Strict
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import Api
 
-api = make_blueprint("desks", "Where vendors take packets, and what they ask.")
+api = Api("desks", "Where vendors take packets, and what they ask.")
 
 
 class DeskList(BaseModel):
@@ -37,13 +38,18 @@ class DeskPath(BaseModel):
     key: str = Field(max_length=60)
 
 
-@api.get("/desks", summary="List desks", responses={200: DeskList})
+@api.get("/desks", summary="List desks", responses={200: DeskList}, does=desks.list_desks)
 @requires_role(ANY_ROLE)
 def list_desks() -> dict[str, Any]:
     return {"items": desks.list_desks(current_app())}
 
 
-@api.get("/desks/<key>", summary="Get a desk with its sheet", responses={200: DeskWithSheet})
+@api.get(
+    "/desks/<key>",
+    summary="Get a desk with its sheet",
+    responses={200: DeskWithSheet},
+    does=desks.get_sheet,
+)
 @requires_role(ANY_ROLE)
 def get_desk(path: DeskPath) -> DeskWithSheet:
     return desks.get_sheet(current_app(), path.key)
@@ -172,10 +178,11 @@ class TrialPath(BaseModel):
     "/desks/trials",
     summary="Try a desk sheet: take a sample packet through its whole life",
     responses={202: TrialShown},
+    does=trials.try_sheet,
 )
 @requires_role("keeper")
 @idempotent
-def try_sheet(body: SheetTried) -> tuple[TrialShown, int]:
+def try_sheet(body: SheetTried) -> TrialShown:
     return trials.try_sheet(
         current_app(),
         actor(),
@@ -184,13 +191,15 @@ def try_sheet(body: SheetTried) -> tuple[TrialShown, int]:
         need=body.need,
         seed=body.seed,
         recorded=[(one.name, one.text) for one in body.recorded],
-    ), 202
+    )
 
 
 @api.get(
     "/desks/trials/<ident>",
     summary="Get the result of a sheet's trial",
     responses={200: TrialShown},
+    does=trials.trial,
+    problems=(503,),
 )
 @requires_role("keeper")
 def get_trial(path: TrialPath) -> TrialShown:
@@ -201,6 +210,7 @@ def get_trial(path: TrialPath) -> TrialShown:
     "/desks",
     summary="Save a desk sheet; a changed one becomes a new version",
     responses={200: DeskShown},
+    does=desks.put_sheet,
 )
 @requires_role("keeper")
 @idempotent

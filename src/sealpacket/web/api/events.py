@@ -5,11 +5,12 @@ from pydantic import Field
 
 from sealpacket.services import events
 from sealpacket.services.events import EventPage
-from sealpacket.web.api.common import Strict, make_blueprint
+from sealpacket.web.api.common import Strict
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.operations import Api
 from sealpacket.web.serving.application import ASK_AGAIN
 
-api = make_blueprint("events", "Everything that happens, in order.")
+api = Api("events", "Everything that happens, in order.")
 
 LONGEST_WAIT = 25
 """Seconds that a request may wait for the next event: less than proxies wait for an answer."""
@@ -30,7 +31,9 @@ class EventQuery(Strict):
     )
 
 
-@api.get("/events", summary="List events, oldest first", responses={200: EventPage})
+@api.get(
+    "/events", summary="List events, oldest first", responses={200: EventPage}, does=events.events
+)
 @requires_role(ANY_ROLE)
 def get_events(query: EventQuery) -> Response:
     page = events.events(

@@ -13,23 +13,24 @@ from sealpacket.services.packets import evidence, exhibits, retention
 from sealpacket.services.packets.redaction import boxes, decision_records, legends, reviews
 from sealpacket.services.packets.redaction.decisions import Action
 from sealpacket.services.packets.redaction.schemas import (
-    Decisions,
+    DecisionList,
     DrawnBoxes,
     LegendDestroyed,
     LegendShown,
-    Pages,
+    PageList,
     RedactionPlanShown,
     Review,
-    Values,
+    ValueList,
 )
 from sealpacket.services.packets.retention import OriginalsDeleted
 from sealpacket.services.packets.schemas import CollectedBy, ExhibitShown
-from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent, make_blueprint
+from sealpacket.web.api.common import Done, Number, Strict, as_file, blocks_sent
 from sealpacket.web.api.packets import Reason
 from sealpacket.web.guard import actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import FILE, Api, Content
 
-api = make_blueprint("exhibits", "Evidence: the original never leaves, the outgoing copy does.")
+api = Api("exhibits", "Evidence: the original never leaves, the outgoing copy does.")
 
 
 class Announcement(Strict):
@@ -142,11 +143,15 @@ class PlanText(Strict):
 
 
 @api.post(
-    "/packets/<number>/exhibits", summary="Announce an exhibit", responses={201: ExhibitShown}
+    "/packets/<number>/exhibits",
+    summary="Announce an exhibit",
+    responses={201: ExhibitShown},
+    does=exhibits.announce,
+    problems=(413,),
 )
 @requires_role("preparer")
 @idempotent
-def announce_exhibit(path: Number, body: Announcement) -> tuple[ExhibitShown, int]:
+def announce_exhibit(path: Number, body: Announcement) -> ExhibitShown:
     collected = body.collected.model_dump() if body.collected else None
     return exhibits.announce(
         current_app(),
@@ -155,25 +160,27 @@ def announce_exhibit(path: Number, body: Announcement) -> tuple[ExhibitShown, in
         body.name,
         body.size,
         collected=collected,
-    ), 201
+    )
 
 
 @api.post(
     "/packets/<number>/attached",
     summary="Attach an exhibit of another packet, without copying it",
     responses={201: ExhibitShown},
+    does=exhibits.attach,
 )
 @requires_role("preparer")
 @idempotent
-def attach_exhibit(path: Number, body: Elsewhere) -> tuple[ExhibitShown, int]:
+def attach_exhibit(path: Number, body: Elsewhere) -> ExhibitShown:
     number, source = path.number.upper(), body.packet.upper()
-    return exhibits.attach(current_app(), actor(), number, source, body.name), 201
+    return exhibits.attach(current_app(), actor(), number, source, body.name)
 
 
 @api.post(
     "/packets/<number>/originals/delete",
     summary="Delete the originals of a packet that is over, for good",
     responses={200: OriginalsDeleted},
+    does=retention.delete,
 )
 @requires_role("releaser")
 @idempotent
@@ -185,7 +192,9 @@ def delete_originals(path: Number, body: Reason) -> OriginalsDeleted:
     "/packets/<number>/exhibits/<name>/content",
     summary="Upload the content of an announced exhibit",
     responses={200: ExhibitShown},
-    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+    does=exhibits.receive,
+    problems=(409,),
+    takes=FILE,
 )
 @requires_role("preparer")
 def send_content(path: ExhibitPath) -> ExhibitShown:
@@ -195,7 +204,13 @@ def send_content(path: ExhibitPath) -> ExhibitShown:
     )
 
 
-@api.delete("/packets/<number>/exhibits/<name>", summary="Remove an exhibit", responses={200: Done})
+@api.delete(
+    "/packets/<number>/exhibits/<name>",
+    summary="Remove an exhibit",
+    responses={200: Done},
+    does=exhibits.remove,
+    problems=(409,),
+)
 @requires_role("preparer")
 def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
     exhibits.remove(current_app(), actor(), path.number.upper(), path.name)
@@ -206,6 +221,8 @@ def remove_exhibit(path: ExhibitPath) -> dict[str, Any]:
     "/packets/<number>/exhibits/<name>/review",
     summary="Compare original and outgoing copy around one finding",
     responses={200: Review},
+    does=reviews.review,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> Review:
@@ -225,6 +242,7 @@ def review_exhibit(path: ExhibitPath, query: ReviewQuery) -> Review:
     "/packets/<number>/exhibits/<name>/summary",
     summary="Summarise a log among the exhibits",
     responses={200: Summary},
+    does=evidence.summarise,
 )
 @requires_role("preparer", "releaser")
 def summarise_exhibit(path: ExhibitPath, query: SummaryQuery) -> Summary:
@@ -235,6 +253,7 @@ def summarise_exhibit(path: ExhibitPath, query: SummaryQuery) -> Summary:
     "/packets/<number>/exhibits/<name>/cut",
     summary="Keep only some hours of a log",
     responses={200: ExhibitShown},
+    does=evidence.cut,
 )
 @requires_role("preparer")
 @idempotent
@@ -247,10 +266,12 @@ def cut_exhibit(path: ExhibitPath, body: Hours) -> ExhibitShown:
 @api.get(
     "/packets/<number>/exhibits/<name>/values",
     summary="List the masked values of an exhibit",
-    responses={200: Values},
+    responses={200: ValueList},
+    does=reviews.values,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
-def list_values(path: ExhibitPath, query: ValuesQuery) -> Values:
+def list_values(path: ExhibitPath, query: ValuesQuery) -> ValueList:
     return reviews.values(
         current_app(), path.number.upper(), path.name, kind=query.kind, q=query.q, limit=query.limit
     )
@@ -259,7 +280,8 @@ def list_values(path: ExhibitPath, query: ValuesQuery) -> Values:
 @api.get(
     "/packets/<number>/decisions",
     summary="List a packet's redaction decisions",
-    responses={200: Decisions},
+    responses={200: DecisionList},
+    does=decision_records.decisions,
 )
 @requires_role("preparer", "releaser")
 def list_decisions(path: Number) -> dict[str, Any]:
@@ -269,17 +291,21 @@ def list_decisions(path: Number) -> dict[str, Any]:
 @api.get(
     "/packets/<number>/exhibits/<name>/pages",
     summary="List the pages of a picture or PDF, with covered areas",
-    responses={200: Pages},
+    responses={200: PageList},
+    does=boxes.pages,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
-def list_pages(path: ExhibitPath) -> Pages:
+def list_pages(path: ExhibitPath) -> PageList:
     return boxes.pages(current_app(), path.number.upper(), path.name)
 
 
 @api.get(
     "/packets/<number>/exhibits/<name>/pages/<page>/<side>",
     summary="Get an original or outgoing page as PNG",
-    responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses={200: Content("image/png")},
+    does=boxes.page_image,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def get_page(path: PagePath) -> Response:
@@ -291,20 +317,21 @@ def get_page(path: PagePath) -> Response:
     "/packets/<number>/exhibits/<name>/boxes",
     summary="Cover areas of pages; the exhibit is redacted again",
     responses={201: DrawnBoxes},
+    does=boxes.draw,
 )
 @requires_role("preparer", "releaser")
 @idempotent
-def draw_boxes(path: ExhibitPath, body: NewBoxes) -> tuple[DrawnBoxes, int]:
+def draw_boxes(path: ExhibitPath, body: NewBoxes) -> DrawnBoxes:
     drawn = [(box.page, Box(box.left, box.top, box.right, box.bottom)) for box in body.boxes]
-    return boxes.draw(
-        current_app(), actor(), path.number.upper(), path.name, drawn, body.reason
-    ), 201
+    return boxes.draw(current_app(), actor(), path.number.upper(), path.name, drawn, body.reason)
 
 
 @api.delete(
     "/packets/<number>/exhibits/<name>/boxes/<ident>",
     summary="Remove a drawn box; the exhibit is redacted again",
     responses={200: DrawnBoxes},
+    does=boxes.rub_out,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def rub_out_box(path: BoxPath) -> DrawnBoxes:
@@ -315,6 +342,8 @@ def rub_out_box(path: BoxPath) -> DrawnBoxes:
     "/packets/<number>/legend",
     summary="Open the legend: the originals of placeholders, and the replies in clear",
     responses={200: LegendShown},
+    does=legends.open_legend,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def open_legend(path: Number, body: Reason) -> LegendShown:
@@ -325,6 +354,8 @@ def open_legend(path: Number, body: Reason) -> LegendShown:
     "/packets/<number>/legend",
     summary="Destroy the legend of a settled packet",
     responses={200: LegendDestroyed},
+    does=legends.destroy,
+    problems=(409,),
 )
 @requires_role("releaser")
 def destroy_legend(path: Number) -> LegendDestroyed:
@@ -334,11 +365,12 @@ def destroy_legend(path: Number) -> LegendDestroyed:
 @api.post(
     "/packets/<number>/decisions",
     summary="Keep or mask a value, or a kind, everywhere in a packet",
-    responses={201: Decisions},
+    responses={201: DecisionList},
+    does=decision_records.decide,
 )
 @requires_role("preparer", "releaser")
 @idempotent
-def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
+def decide(path: Number, body: Decision) -> dict[str, Any]:
     made = decision_records.decide(
         current_app(),
         actor(),
@@ -349,13 +381,15 @@ def decide(path: Number, body: Decision) -> tuple[dict[str, Any], int]:
         reason=body.reason,
         as_term=body.as_term,
     )
-    return {"decisions": made}, 201
+    return {"decisions": made}
 
 
 @api.delete(
     "/packets/<number>/decisions/<ident>",
     summary="Undo a redaction decision",
-    responses={200: Decisions},
+    responses={200: DecisionList},
+    does=decision_records.undo,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def undo_decision(path: DecisionPath) -> dict[str, Any]:
@@ -368,6 +402,7 @@ def undo_decision(path: DecisionPath) -> dict[str, Any]:
     "/redaction-plan",
     summary="Get the redaction plan",
     responses={200: RedactionPlanShown},
+    does=redaction_plan.show_plan,
 )
 @requires_role("keeper", "preparer", "releaser")
 def get_redaction_plan() -> dict[str, Any]:
@@ -378,6 +413,8 @@ def get_redaction_plan() -> dict[str, Any]:
     "/redaction-plan",
     summary="Put a new version of the redaction plan",
     responses={200: RedactionPlanShown},
+    does=redaction_plan.put_plan,
+    problems=(412,),
 )
 @requires_role("keeper")
 def put_redaction_plan(body: PlanText) -> dict[str, Any]:
@@ -387,7 +424,9 @@ def put_redaction_plan(body: PlanText) -> dict[str, Any]:
 @api.get(
     "/packets/<number>/exhibits/<name>/outgoing",
     summary="Get the outgoing copy of an exhibit",
-    responses={200: None},
+    responses={200: Content("application/octet-stream", "text/plain", "application/pdf")},
+    does=exhibits.outgoing,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def get_outgoing(path: ExhibitPath) -> Response:
@@ -401,17 +440,19 @@ def get_outgoing(path: ExhibitPath) -> Response:
     "/packets/<number>/exhibits/<name>/redact",
     summary="Redact an exhibit again",
     responses={202: ExhibitShown},
+    does=exhibits.redact_again,
 )
 @requires_role("preparer")
 @idempotent
-def redact_exhibit(path: ExhibitPath) -> tuple[ExhibitShown, int]:
-    return exhibits.redact_again(current_app(), actor(), path.number.upper(), path.name), 202
+def redact_exhibit(path: ExhibitPath) -> ExhibitShown:
+    return exhibits.redact_again(current_app(), actor(), path.number.upper(), path.name)
 
 
 @api.post(
     "/packets/<number>/exhibits/<name>/release",
     summary="Release a held exhibit unchanged",
     responses={200: ExhibitShown},
+    does=exhibits.release,
 )
 @requires_role("releaser")
 @idempotent

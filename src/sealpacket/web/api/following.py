@@ -17,13 +17,12 @@ from sealpacket.web.api.common import (
     OneLine,
     Strict,
     Words,
-    make_blueprint,
-    with_etag,
 )
 from sealpacket.web.guard import actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import Api, Content
 
-api = make_blueprint(
+api = Api(
     "following", "After the reference: answers, files, acts at the desk, and what comes by hand."
 )
 
@@ -120,64 +119,79 @@ class QuestionPath(Number):
     "/packets/<number>/messages/preview",
     summary="Preview a reply to the desk as it would leave",
     responses={200: TypedShown},
+    does=messages.preview_reply,
+    problems=(409,),
 )
 @requires_role("preparer")
 def preview_reply(path: Number, body: Typed) -> TypedShown:
     return messages.preview_reply(current_app(), path.number.upper(), body.text)
 
 
-@api.post("/packets/<number>/messages", summary="Reply to the desk", responses={201: PacketShown})
+@api.post(
+    "/packets/<number>/messages",
+    summary="Reply to the desk",
+    responses={201: PacketShown},
+    does=messages.reply,
+    etag=True,
+    location="/packets/{number}",
+)
 @requires_role("preparer")
 @idempotent
-def reply(path: Number, body: Reply) -> Response:
-    done = messages.reply(
+def reply(path: Number, body: Reply) -> PacketShown:
+    return messages.reply(
         current_app(), actor(), path.number.upper(), body.text,
         case=body.case, questions=body.questions, files=body.files,
     )  # fmt: skip
-    return with_etag(done, 201)
 
 
 @api.post(
     "/packets/<number>/comment",
     summary="Send a comment or files to the desk",
     responses={201: PacketShown},
+    does=messages.comment,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def comment(path: Number, body: Comment) -> Response:
-    done = messages.comment(
+def comment(path: Number, body: Comment) -> PacketShown:
+    return messages.comment(
         current_app(), actor(), path.number.upper(), body.text, case=body.case, files=body.files
     )
-    return with_etag(done, 201)
 
 
 @api.post(
     "/packets/<number>/messages/<message>/take-back",
     summary="Undo the newest act that has not gone to the desk",
     responses={200: PacketShown},
+    does=messages.take_back,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def take_back(path: MessagePath) -> Response:
+def take_back(path: MessagePath) -> PacketShown:
     number = path.number.upper()
-    return with_etag(messages.take_back(current_app(), actor(), number, path.message))
+    return messages.take_back(current_app(), actor(), number, path.message)
 
 
 @api.post(
     "/packets/<number>/messages/<message>/pass-on",
     summary="Note that a message was passed on by hand",
     responses={200: PacketShown},
+    does=messages.pass_on,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def pass_on(path: MessagePath) -> Response:
-    return with_etag(messages.pass_on(current_app(), actor(), path.number.upper(), path.message))
+def pass_on(path: MessagePath) -> PacketShown:
+    return messages.pass_on(current_app(), actor(), path.number.upper(), path.message)
 
 
 @api.get(
     "/packets/<number>/messages/<message>/original",
     summary="Get a desk's mail, unchanged",
-    responses={200: None},
+    responses={200: Content("message/rfc822")},
+    does=messages.original,
 )
 @requires_role("preparer", "releaser")
 def get_original(path: MessagePath) -> Response:
@@ -190,174 +204,206 @@ def get_original(path: MessagePath) -> Response:
     "/packets/<number>/questions/<question>/dismiss",
     summary="Dismiss a question",
     responses={200: PacketShown},
+    does=messages.dismiss_question,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def dismiss_question(path: QuestionPath) -> Response:
+def dismiss_question(path: QuestionPath) -> PacketShown:
     number = path.number.upper()
-    return with_etag(messages.dismiss_question(current_app(), actor(), number, path.question))
+    return messages.dismiss_question(current_app(), actor(), number, path.question)
 
 
 @api.post(
     "/packets/<number>/severity",
     summary="Ask the desk for another severity",
     responses={201: PacketShown},
+    does=acts.change_severity,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def change_severity(path: Number, body: Level) -> Response:
+def change_severity(path: Number, body: Level) -> PacketShown:
     number = path.number.upper()
-    done = acts.change_severity(
+    return acts.change_severity(
         current_app(), actor(), number, body.level, body.text, case=body.case
     )
-    return with_etag(done, 201)
 
 
 @api.post(
     "/packets/<number>/escalate",
     summary="Escalate by one of the desk's rules",
     responses={201: PacketShown},
+    does=acts.escalate,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def escalate(path: Number, body: Escalation) -> Response:
+def escalate(path: Number, body: Escalation) -> PacketShown:
     number = path.number.upper()
-    done = acts.escalate(current_app(), actor(), number, body.step, body.text, case=body.case)
-    return with_etag(done, 201)
+    return acts.escalate(current_app(), actor(), number, body.step, body.text, case=body.case)
 
 
 @api.post(
     "/packets/<number>/contact",
     summary="Change the contact person",
     responses={201: PacketShown},
+    does=acts.change_contact,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def change_contact(path: Number, body: Contact) -> Response:
+def change_contact(path: Number, body: Contact) -> PacketShown:
     number = path.number.upper()
-    done = acts.change_contact(
+    return acts.change_contact(
         current_app(), actor(), number, body.person, body.text, case=body.case
     )
-    return with_etag(done, 201)
 
 
 @api.post(
     "/packets/<number>/told",
     summary="Set the people whom the desk keeps informed",
     responses={201: PacketShown},
+    does=acts.change_told,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def change_told(path: Number, body: PeopleTold) -> Response:
+def change_told(path: Number, body: PeopleTold) -> PacketShown:
     number = path.number.upper()
-    done = acts.change_told(current_app(), actor(), number, body.people, body.text, case=body.case)
-    return with_etag(done, 201)
+    return acts.change_told(current_app(), actor(), number, body.people, body.text, case=body.case)
 
 
 @api.post(
     "/packets/<number>/accept",
     summary="Accept the answer that the desk proposes",
     responses={201: PacketShown},
+    does=acts.accept,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def accept(path: Number, body: Act) -> Response:
+def accept(path: Number, body: Act) -> PacketShown:
     number = path.number.upper()
-    return with_etag(acts.accept(current_app(), actor(), number, body.text, case=body.case), 201)
+    return acts.accept(current_app(), actor(), number, body.text, case=body.case)
 
 
 @api.post(
     "/packets/<number>/contest",
     summary="Contest the proposed answer",
     responses={201: PacketShown},
+    does=acts.contest,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def contest(path: Number, body: Act) -> Response:
+def contest(path: Number, body: Act) -> PacketShown:
     number = path.number.upper()
-    return with_etag(acts.contest(current_app(), actor(), number, body.text, case=body.case), 201)
+    return acts.contest(current_app(), actor(), number, body.text, case=body.case)
 
 
-@api.post("/packets/<number>/rate", summary="Rate the help", responses={201: PacketShown})
+@api.post(
+    "/packets/<number>/rate",
+    summary="Rate the help",
+    responses={201: PacketShown},
+    does=acts.rate,
+    etag=True,
+    location="/packets/{number}",
+)
 @requires_role("preparer")
 @idempotent
-def rate(path: Number, body: Rating) -> Response:
+def rate(path: Number, body: Rating) -> PacketShown:
     number = path.number.upper()
-    done = acts.rate(current_app(), actor(), number, body.rating, body.text, case=body.case)
-    return with_etag(done, 201)
+    return acts.rate(current_app(), actor(), number, body.rating, body.text, case=body.case)
 
 
 @api.post(
     "/packets/<number>/close",
     summary="Ask the desk to close a case",
     responses={201: PacketShown},
+    does=acts.close,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def close(path: Number, body: Act) -> Response:
+def close(path: Number, body: Act) -> PacketShown:
     number = path.number.upper()
-    return with_etag(acts.close(current_app(), actor(), number, body.text, case=body.case), 201)
+    return acts.close(current_app(), actor(), number, body.text, case=body.case)
 
 
 @api.post(
     "/packets/<number>/open-again",
     summary="Ask the desk to reopen a settled case",
     responses={201: PacketShown},
+    does=acts.open_again,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def open_again(path: Number, body: Act) -> Response:
+def open_again(path: Number, body: Act) -> PacketShown:
     number = path.number.upper()
-    done = acts.open_again(current_app(), actor(), number, body.text, case=body.case)
-    return with_etag(done, 201)
+    return acts.open_again(current_app(), actor(), number, body.text, case=body.case)
 
 
 @api.post(
     "/packets/<number>/follow-up",
     summary="Note a follow-up to a packet that is over",
     responses={201: PacketShown},
+    does=ownership.follow_up,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def follow_up(path: Number, body: Following) -> Response:
+def follow_up(path: Number, body: Following) -> PacketShown:
     number = path.number.upper()
-    return with_etag(
-        ownership.follow_up(current_app(), actor(), number, body.title, body.note), 201
-    )
+    return ownership.follow_up(current_app(), actor(), number, body.title, body.note)
 
 
 @api.post(
     "/packets/<number>/hand-over",
     summary="Hand a packet over to a colleague",
     responses={200: PacketShown},
+    does=ownership.hand_over,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def hand_over(path: Number, body: HandOver) -> Response:
+def hand_over(path: Number, body: HandOver) -> PacketShown:
     number = path.number.upper()
-    return with_etag(ownership.hand_over(current_app(), actor(), number, body.to, body.note))
+    return ownership.hand_over(current_app(), actor(), number, body.to, body.note)
 
 
 @api.post(
     "/packets/<number>/take-over",
     summary="Take over a packet",
     responses={200: PacketShown},
+    does=ownership.take_over,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def take_over(path: Number) -> Response:
-    return with_etag(ownership.take_over(current_app(), actor(), path.number.upper()))
+def take_over(path: Number) -> PacketShown:
+    return ownership.take_over(current_app(), actor(), path.number.upper())
 
 
 @api.post(
     "/packets/<number>/settle",
     summary="Settle a packet; record cause and cure",
     responses={200: PacketShown},
+    does=ownership.settle,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def settle_packet(path: Number, body: End) -> Response:
+def settle_packet(path: Number, body: End) -> PacketShown:
     number = path.number.upper()
-    return with_etag(
-        ownership.settle(current_app(), actor(), number, cause=body.cause, cure=body.cure)
-    )
+    return ownership.settle(current_app(), actor(), number, cause=body.cause, cure=body.cure)

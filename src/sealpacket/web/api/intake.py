@@ -14,13 +14,13 @@ from sealpacket.web.api.common import (
     as_file,
     blocks_sent,
     json_texts,
-    make_blueprint,
 )
 from sealpacket.web.api.register import RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import FILE, Api, Content
 
-api = make_blueprint("imports", "Getting the register in from files, and out again.")
+api = Api("imports", "Getting the register in from files, and out again.")
 
 
 class ImportQuery(Strict):
@@ -92,15 +92,17 @@ class ExportQuery(Strict):
     "/imports",
     summary="Upload a file to import; returns a preview",
     responses={201: ImportShown},
-    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+    does=intake.receive,
+    takes=FILE,
+    location="/imports/{id}",
 )
 @requires_role("keeper")
 @idempotent
-def begin_import(query: ImportQuery) -> tuple[ImportShown, int]:
+def begin_import(query: ImportQuery) -> ImportShown:
     request.max_content_length = intake.LARGEST
     mapping = json_texts(query.mapping, "mapping")
     choices = intake.Choices(mapping or None, json_texts(query.fixed, "fixed"), query.date_order)
-    begun = intake.receive(
+    return intake.receive(
         current_app(),
         actor(),
         kind=query.kind,
@@ -110,7 +112,6 @@ def begin_import(query: ImportQuery) -> tuple[ImportShown, int]:
         choices=choices,
         blocks=blocks_sent(query.name),
     )
-    return begun, 201
 
 
 class BulkEdit(Strict):
@@ -123,23 +124,32 @@ class BulkEdit(Strict):
 
 
 @api.post(
-    "/imports/bulk", summary="Preview the same change of many records", responses={201: ImportShown}
+    "/imports/bulk",
+    summary="Preview the same change of many records",
+    responses={201: ImportShown},
+    does=intake.bulk,
+    location="/imports/{id}",
 )
 @requires_role("keeper")
 @idempotent
-def begin_bulk_edit(body: BulkEdit) -> tuple[ImportShown, int]:
+def begin_bulk_edit(body: BulkEdit) -> ImportShown:
     narrow = body.all_of.narrow() if body.all_of else None
-    return intake.bulk(current_app(), actor(), body.kind, body.ids, narrow, body.changes), 201
+    return intake.bulk(current_app(), actor(), body.kind, body.ids, narrow, body.changes)
 
 
-@api.get("/imports", summary="List imports, newest first", responses={200: ImportPage})
+@api.get(
+    "/imports",
+    summary="List imports, newest first",
+    responses={200: ImportPage},
+    does=intake.listed,
+)
 @requires_role("keeper")
 def list_imports(query: ListQuery) -> dict[str, Any]:
     page = intake.listed(current_app(), limit=query.limit, cursor=query.cursor)
     return {"items": page.items, "next": page.next}
 
 
-@api.get("/imports/<ident>", summary="Get an import", responses={200: ImportShown})
+@api.get("/imports/<ident>", summary="Get an import", responses={200: ImportShown}, does=intake.get)
 @requires_role("keeper")
 def get_import(path: ImportPath) -> ImportShown:
     return intake.get(current_app(), path.ident)
@@ -149,6 +159,8 @@ def get_import(path: ImportPath) -> ImportShown:
     "/imports/<ident>/columns",
     summary="Map the columns of an import; the preview is updated",
     responses={200: ImportShown},
+    does=intake.choose,
+    problems=(409,),
 )
 @requires_role("keeper")
 def choose_columns(path: ImportPath, body: ColumnChoice) -> ImportShown:
@@ -164,6 +176,7 @@ def choose_columns(path: ImportPath, body: ColumnChoice) -> ImportShown:
     "/imports/<ident>/rows",
     summary="List the rows of an import with their effects",
     responses={200: ImportRows},
+    does=intake.rows_of,
 )
 @requires_role("keeper")
 def import_rows(path: ImportPath, query: RowsQuery) -> ImportRows:
@@ -175,17 +188,19 @@ def import_rows(path: ImportPath, query: RowsQuery) -> ImportRows:
 @api.get(
     "/imports/<ident>/rejected",
     summary="Get the rejected rows as a CSV file, to correct",
-    responses={200: {"content": {"text/csv": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses={200: Content("text/csv")},
+    does=intake.rejected_file,
 )
 @requires_role("keeper")
 def rejected_rows(path: ImportPath) -> Response:
-    return as_file(*intake.rejected_file(current_app(), path.ident))
+    return as_file(*intake.rejected_file(current_app(), path.ident), kind="text/csv")
 
 
 @api.post(
     "/imports/<ident>/apply",
     summary="Apply an import, all or nothing",
     responses={200: ImportShown},
+    does=intake.start_apply,
 )
 @requires_role("keeper")
 @idempotent
@@ -194,7 +209,10 @@ def apply_import(path: ImportPath) -> ImportShown:
 
 
 @api.post(
-    "/imports/<ident>/undo", summary="Undo the last applied import", responses={200: ImportShown}
+    "/imports/<ident>/undo",
+    summary="Undo the last applied import",
+    responses={200: ImportShown},
+    does=intake.start_undo,
 )
 @requires_role("keeper")
 @idempotent
@@ -206,6 +224,8 @@ def undo_import(path: ImportPath) -> ImportShown:
     "/imports/<ident>",
     summary="Delete an import that was not applied",
     responses={200: ImportShown},
+    does=intake.drop,
+    problems=(409,),
 )
 @requires_role("keeper")
 def drop_import(path: ImportPath) -> ImportShown:
@@ -215,13 +235,8 @@ def drop_import(path: ImportPath) -> ImportShown:
 @api.get(
     "/export/<what>",
     summary="Export the register as CSV, XLSX or JSON Lines",
-    responses={
-        200: {
-            "content": {
-                "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}
-            }
-        }
-    },
+    responses={200: Content(FILE)},
+    does=export.export,
 )
 @requires_role(ANY_ROLE)
 def export_register(path: ExportPath, query: ExportQuery) -> Response:

@@ -11,11 +11,12 @@ from sealpacket.services.packets.kit_runs import KitsOffered
 from sealpacket.services.packets.schemas import KitRunShown
 from sealpacket.services.reach import ReachShown
 from sealpacket.services.safe import SecretShown
-from sealpacket.web.api.common import Done, Handle, Number, OneLine, Strict, make_blueprint
+from sealpacket.web.api.common import Done, Handle, Number, OneLine, Strict
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import Api
 
-api = make_blueprint("kits", "Diagnostic kits: what to collect from a thing. They only read.")
+api = Api("kits", "Diagnostic kits: what to collect from a thing. They only read.")
 
 _NAME = r"^[a-z0-9][a-z0-9-]{0,40}$"
 SecretName = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9./-]{0,60}$")]
@@ -90,14 +91,17 @@ class ReachBody(Strict):
     )
 
 
-@api.get("/kits", summary="List kits", responses={200: Kits})
+@api.get("/kits", summary="List kits", responses={200: Kits}, does=kits.listed)
 @requires_role(ANY_ROLE)
 def list_kits() -> dict[str, Any]:
     return {"items": kits.listed(current_app())}
 
 
 @api.get(
-    "/kits/<name>", summary="Get a kit with everything that it would run", responses={200: KitShown}
+    "/kits/<name>",
+    summary="Get a kit with everything that it would run",
+    responses={200: KitShown},
+    does=kits.get,
 )
 @requires_role(ANY_ROLE)
 def get_kit(path: KitPath) -> KitShown:
@@ -105,7 +109,10 @@ def get_kit(path: KitPath) -> KitShown:
 
 
 @api.post(
-    "/kits", summary="Save a kit; a changed one becomes a new version", responses={200: KitShown}
+    "/kits",
+    summary="Save a kit; a changed one becomes a new version",
+    responses={200: KitShown},
+    does=kits.put,
 )
 @requires_role("keeper")
 @idempotent
@@ -113,7 +120,7 @@ def put_kit(body: KitText) -> KitShown:
     return kits.put(current_app(), actor(), body.yaml)
 
 
-@api.delete("/kits/<name>", summary="Retire a kit", responses={200: Done})
+@api.delete("/kits/<name>", summary="Retire a kit", responses={200: Done}, does=kits.retire)
 @requires_role("keeper")
 def retire_kit(path: KitPath) -> dict[str, Any]:
     kits.retire(current_app(), actor(), path.name)
@@ -124,6 +131,7 @@ def retire_kit(path: KitPath) -> dict[str, Any]:
     "/packets/<number>/kits",
     summary="List kits for a packet's asset, with everything that they would run",
     responses={200: KitsOffered},
+    does=kit_runs.offered,
 )
 @requires_role(ANY_ROLE)
 def list_offered_kits(path: Number) -> KitsOffered:
@@ -134,27 +142,34 @@ def list_offered_kits(path: Number) -> KitsOffered:
     "/packets/<number>/kits",
     summary="Run a confirmed kit on the worker",
     responses={202: KitRunShown},
+    does=kit_runs.collect,
+    problems=(413,),
 )
 @requires_role("preparer")
 @idempotent
-def collect_by_kit(path: Number, body: Confirmed) -> tuple[KitRunShown, int]:
+def collect_by_kit(path: Number, body: Confirmed) -> KitRunShown:
     number = path.number.upper()
-    return kit_runs.collect(current_app(), actor(), number, body.kit, body.seen), 202
+    return kit_runs.collect(current_app(), actor(), number, body.kit, body.seen)
 
 
-@api.get("/safe", summary="List the secrets in the safe, by name", responses={200: Secrets})
+@api.get(
+    "/safe",
+    summary="List the secrets in the safe, by name",
+    responses={200: Secrets},
+    does=safe.listed,
+)
 @requires_role("keeper")
 def list_secrets() -> dict[str, Any]:
     return {"items": safe.listed(current_app())}
 
 
-@api.put("/safe/<path:name>", summary="Save a secret", responses={200: SecretShown})
+@api.put("/safe/<path:name>", summary="Save a secret", responses={200: SecretShown}, does=safe.keep)
 @requires_role("keeper")
 def keep_secret(path: SecretPath, body: SecretBody) -> SecretShown:
     return safe.keep(current_app(), actor(), path.name, body.value, body.what)
 
 
-@api.delete("/safe/<path:name>", summary="Delete a secret", responses={200: Done})
+@api.delete("/safe/<path:name>", summary="Delete a secret", responses={200: Done}, does=safe.remove)
 @requires_role("keeper")
 def remove_secret(path: SecretPath) -> dict[str, Any]:
     safe.remove(current_app(), actor(), path.name)
@@ -165,6 +180,7 @@ def remove_secret(path: SecretPath) -> dict[str, Any]:
     "/assets/<handle>/reach",
     summary="Get the access settings of a device",
     responses={200: ReachShown},
+    does=reach.get,
 )
 @requires_role("keeper", "preparer")
 def get_reach(path: Handle) -> ReachShown:
@@ -175,6 +191,7 @@ def get_reach(path: Handle) -> ReachShown:
     "/assets/<handle>/reach",
     summary="Set the access settings of a device",
     responses={200: ReachShown},
+    does=reach.put,
 )
 @requires_role("keeper")
 def put_reach(path: Handle, body: ReachBody) -> ReachShown:
@@ -185,6 +202,7 @@ def put_reach(path: Handle, body: ReachBody) -> ReachShown:
     "/assets/<handle>/reach",
     summary="Delete the access settings of a device",
     responses={200: Done},
+    does=reach.remove,
 )
 @requires_role("keeper")
 def remove_reach(path: Handle) -> dict[str, Any]:

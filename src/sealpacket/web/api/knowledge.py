@@ -10,11 +10,12 @@ from sealpacket.services.articles import ArticleBrief, ArticleShown, Sort
 from sealpacket.services.packets import similar as looking
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.packets.similar import Similar
-from sealpacket.web.api.common import Done, Number, OneLine, Strict, make_blueprint, with_etag
+from sealpacket.web.api.common import Done, Number, OneLine, Strict
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import Api
 
-api = make_blueprint("knowledge", "What is known already: similar packets, and articles.")
+api = Api("knowledge", "What is known already: similar packets, and articles.")
 
 
 class SimilarQuery(Strict):
@@ -58,7 +59,13 @@ class ArticleBody(Strict):
     written_on: date | None = None
 
 
-@api.get("/similar", summary="Search for similar packets and articles", responses={200: Similar})
+@api.get(
+    "/similar",
+    summary="Search for similar packets and articles",
+    responses={200: Similar},
+    does=looking.similar,
+    problems=(404,),
+)
 @requires_role(ANY_ROLE)
 def find_similar(query: SimilarQuery) -> Similar:
     return looking.similar(current_app(), query.title, query.note, query.asset, query.number)
@@ -68,36 +75,46 @@ def find_similar(query: SimilarQuery) -> Similar:
     "/packets/<number>/solved",
     summary="End a draft that a packet or an article has solved",
     responses={200: PacketShown},
+    does=looking.end_as_solved,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
 def end_as_solved(path: Number, body: Solved) -> Any:
-    return with_etag(
-        looking.end_as_solved(
-            current_app(), actor(), path.number.upper(), packet=body.packet, article=body.article
-        )
+    return looking.end_as_solved(
+        current_app(), actor(), path.number.upper(), packet=body.packet, article=body.article
     )
 
 
-@api.get("/articles", summary="List articles", responses={200: Articles})
+@api.get("/articles", summary="List articles", responses={200: Articles}, does=articles.listed)
 @requires_role(ANY_ROLE)
 def list_articles() -> dict[str, Any]:
     return {"items": articles.listed(current_app())}
 
 
-@api.get("/articles/<key>", summary="Get an article", responses={200: ArticleShown})
+@api.get(
+    "/articles/<key>", summary="Get an article", responses={200: ArticleShown}, does=articles.get
+)
 @requires_role(ANY_ROLE)
 def get_article(path: ArticlePath) -> ArticleShown:
     return articles.get(current_app(), path.key)
 
 
-@api.put("/articles/<key>", summary="Save an article", responses={200: ArticleShown})
+@api.put(
+    "/articles/<key>", summary="Save an article", responses={200: ArticleShown}, does=articles.put
+)
 @requires_role("preparer")
 def put_article(path: ArticlePath, body: ArticleBody) -> ArticleShown:
     return articles.put(current_app(), actor(), path.key, **body.model_dump())
 
 
-@api.delete("/articles/<key>", summary="Delete an article", responses={200: Done})
+@api.delete(
+    "/articles/<key>",
+    summary="Delete an article",
+    responses={200: Done},
+    does=articles.remove,
+    problems=(409,),
+)
 @requires_role("preparer")
 def remove_article(path: ArticlePath) -> dict[str, Any]:
     articles.remove(current_app(), actor(), path.key)

@@ -7,10 +7,11 @@ from pydantic import BaseModel, Field
 from sealpacket.core.evidence.summary.known import make_known
 from sealpacket.services import known_issues
 from sealpacket.services.known_issues import KnownIssueShown
-from sealpacket.web.api.common import Done, Strict, make_blueprint
+from sealpacket.web.api.common import Done, Strict
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.operations import Api
 
-api = make_blueprint("known-issues", "Known issues: what a line of a log means, and what to do.")
+api = Api("known-issues", "Known issues: what a line of a log means, and what to do.")
 
 
 class KnownIssues(BaseModel):
@@ -41,20 +42,36 @@ class KnownIssueBody(Strict):
     packet: str = Field("", max_length=20)
 
 
-@api.get("/known-issues", summary="List known issues", responses={200: KnownIssues})
+@api.get(
+    "/known-issues",
+    summary="List known issues",
+    responses={200: KnownIssues},
+    does=known_issues.listed,
+)
 @requires_role(ANY_ROLE)
 def list_known_issues() -> dict[str, Any]:
     return {"items": known_issues.listed(current_app())}
 
 
-@api.put("/known-issues/<key>", summary="Save a known issue", responses={200: KnownIssueShown})
+@api.put(
+    "/known-issues/<key>",
+    summary="Save a known issue",
+    responses={200: KnownIssueShown},
+    does=known_issues.put,
+    problems=(409,),
+)
 @requires_role("preparer")
 def put_known_issue(path: KnownIssuePath, body: KnownIssueBody) -> KnownIssueShown:
     issue = make_known({"key": path.key, **body.model_dump(exclude={"packet"})})
     return known_issues.put(current_app(), actor(), issue, body.packet)
 
 
-@api.delete("/known-issues/<key>", summary="Delete a known issue", responses={200: Done})
+@api.delete(
+    "/known-issues/<key>",
+    summary="Delete a known issue",
+    responses={200: Done},
+    does=known_issues.remove,
+)
 @requires_role("preparer")
 def remove_known_issue(path: KnownIssuePath) -> dict[str, Any]:
     known_issues.remove(current_app(), actor(), path.key)

@@ -7,10 +7,11 @@ from pydantic import BaseModel, Field
 
 from sealpacket.services import labels
 from sealpacket.services.labels import CodeRead
-from sealpacket.web.api.common import Strict, as_file, blocks_sent, make_blueprint
+from sealpacket.web.api.common import Strict, as_file, blocks_sent
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.operations import FILE, Api, Content
 
-api = make_blueprint("labels", "QR and bar codes on things.")
+api = Api("labels", "QR and bar codes on things.")
 
 
 class CodesRead(BaseModel):
@@ -32,7 +33,8 @@ class LabelForm(Strict):
     "/labels/read",
     summary="Read the codes on a photo",
     responses={200: CodesRead},
-    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+    does=labels.read_label,
+    takes=FILE,
 )
 @requires_role(ANY_ROLE)
 def read_label() -> dict[str, Any]:
@@ -43,9 +45,8 @@ def read_label() -> dict[str, Any]:
 @api.post(
     "/labels/sheet",
     summary="Get labels to print, as PDF",
-    responses={
-        200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}
-    },
+    responses={200: Content("application/pdf")},
+    does=labels.print_labels,
 )
 @requires_role("keeper", "preparer")
 def print_labels(body: LabelForm) -> Response:

@@ -13,11 +13,12 @@ from sealpacket.services.order_documents.schemas import (
     OrderDocumentShown,
     OrderDocumentState,
 )
-from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent, make_blueprint
+from sealpacket.web.api.common import ListQuery, Strict, as_file, blocks_sent
 from sealpacket.web.guard import actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import FILE, Api, Content
 
-api = make_blueprint("order documents", "Order confirmations, and what is entered from them.")
+api = Api("order documents", "Order confirmations, and what is entered from them.")
 
 
 class OrderDocumentName(Strict):
@@ -32,7 +33,7 @@ class OrderDocumentPath(BaseModel):
     ident: str = Field(max_length=60)
 
 
-class PagePath(OrderDocumentPath):
+class OrderDocumentPagePath(OrderDocumentPath):
     """One page of an order document, from 0."""
 
     number: int = Field(ge=0, le=1000)
@@ -57,7 +58,7 @@ class EntryPreview(BaseModel):
     items: list[EntryEffect]
 
 
-class Passcodes(BaseModel):
+class PasscodeList(BaseModel):
     """Passcodes in clear. That they were shown is in the custody log."""
 
     passcodes: list[str]
@@ -67,19 +68,22 @@ class Passcodes(BaseModel):
     "/order-documents",
     summary="Upload an order confirmation, a PDF or mail",
     responses={201: OrderDocumentShown},
-    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+    does=order_documents.receive,
+    takes=FILE,
+    location="/order-documents/{id}",
 )
 @requires_role("keeper")
 @idempotent
-def send_order_document(query: OrderDocumentName) -> tuple[OrderDocumentShown, int]:
+def send_order_document(query: OrderDocumentName) -> OrderDocumentShown:
     request.max_content_length = keeping.LARGEST
-    return order_documents.receive(current_app(), actor(), query.name, blocks_sent(query.name)), 201
+    return order_documents.receive(current_app(), actor(), query.name, blocks_sent(query.name))
 
 
 @api.get(
     "/order-documents",
     summary="List order documents, newest first",
     responses={200: OrderDocumentPage},
+    does=order_documents.listed,
 )
 @requires_role("keeper")
 def list_order_documents(query: OrderDocumentQuery) -> dict[str, Any]:
@@ -90,7 +94,10 @@ def list_order_documents(query: OrderDocumentQuery) -> dict[str, Any]:
 
 
 @api.get(
-    "/order-documents/<ident>", summary="Get an order document", responses={200: OrderDocumentShown}
+    "/order-documents/<ident>",
+    summary="Get an order document",
+    responses={200: OrderDocumentShown},
+    does=order_documents.get,
 )
 @requires_role("keeper")
 def get_order_document(path: OrderDocumentPath) -> OrderDocumentShown:
@@ -100,10 +107,11 @@ def get_order_document(path: OrderDocumentPath) -> OrderDocumentShown:
 @api.get(
     "/order-documents/<ident>/pages/<number>",
     summary="Get a page as a picture, with passcodes covered",
-    responses={200: {"content": {"image/png": {"schema": {"type": "string", "format": "binary"}}}}},
+    responses={200: Content("image/png")},
+    does=order_documents.page_picture,
 )
 @requires_role("keeper")
-def order_document_page(path: PagePath) -> Response:
+def order_document_page(path: OrderDocumentPagePath) -> Response:
     picture = order_documents.page_picture(current_app(), path.ident, path.number)
     return Response(
         picture, mimetype="image/png", headers={"Cache-Control": "private, max-age=3600"}
@@ -113,13 +121,8 @@ def order_document_page(path: PagePath) -> Response:
 @api.get(
     "/order-documents/<ident>/file",
     summary="Get the original order document; recorded in the custody log",
-    responses={
-        200: {
-            "content": {
-                "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}
-            }
-        }
-    },
+    responses={200: Content(FILE)},
+    does=order_documents.content,
 )
 @requires_role("keeper")
 def order_document_file(path: OrderDocumentPath) -> Response:
@@ -129,7 +132,9 @@ def order_document_file(path: OrderDocumentPath) -> Response:
 @api.post(
     "/order-documents/<ident>/passcode",
     summary="Show an order document's passcodes; recorded in the custody log",
-    responses={200: Passcodes},
+    responses={200: PasscodeList},
+    does=order_documents.reveal,
+    problems=(409,),
 )
 @requires_role("keeper")
 def show_order_document_passcode(path: OrderDocumentPath) -> dict[str, Any]:
@@ -140,6 +145,8 @@ def show_order_document_passcode(path: OrderDocumentPath) -> dict[str, Any]:
     "/order-documents/<ident>/preview",
     summary="Preview the effects of entering an order document",
     responses={200: EntryPreview},
+    does=order_documents.preview,
+    problems=(409,),
 )
 @requires_role("keeper")
 def preview_entry(
@@ -152,6 +159,7 @@ def preview_entry(
     "/order-documents/<ident>/enter",
     summary="Enter a confirmed proposal",
     responses={200: OrderDocumentShown},
+    does=order_documents.enter,
 )
 @requires_role("keeper")
 @idempotent
@@ -165,6 +173,7 @@ def enter_order_document(
     "/order-documents/<ident>/aside",
     summary="Set an order document aside",
     responses={200: OrderDocumentShown},
+    does=order_documents.set_aside,
 )
 @requires_role("keeper")
 @idempotent

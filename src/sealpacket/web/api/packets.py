@@ -25,21 +25,13 @@ from sealpacket.web.api.common import (
     Number,
     OneLine,
     Strict,
-    make_blueprint,
-    with_etag,
 )
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
-from sealpacket.web.preconditions import need_if_match
-from sealpacket.web.problems import cached_schema
+from sealpacket.web.operations import Api, Content
 
-api = make_blueprint(
-    "packets", "One submission to a vendor: noted, answered, sealed, lodged, followed."
-)
-
-
-cached_schema(PacketShown)
+api = Api("packets", "One submission to a vendor: noted, answered, sealed, lodged, followed.")
 
 
 class Note(Strict):
@@ -79,7 +71,7 @@ class PacketChange(Strict):
     )
 
 
-class Answers(Strict):
+class AnswersGiven(Strict):
     """Answers by question; null goes back to what the register says."""
 
     answers: dict[str, str | None] = Field(max_length=400)
@@ -118,7 +110,13 @@ class PacketPage(BaseModel):
     next: str | None = None
 
 
-@api.get("/packets", summary="List packets", responses={200: PacketPage})
+@api.get(
+    "/packets",
+    summary="List packets",
+    responses={200: PacketPage},
+    does=listing.listed,
+    problems=(404,),
+)
 @requires_role(ANY_ROLE)
 def list_packets(query: PacketQuery) -> dict[str, Any]:
     given = query.model_dump(exclude={"limit", "cursor", "q"})
@@ -128,11 +126,18 @@ def list_packets(query: PacketQuery) -> dict[str, Any]:
     return {"items": page.items, "next": page.next}
 
 
-@api.post("/packets", summary="Note a packet", responses={201: PacketShown})
+@api.post(
+    "/packets",
+    summary="Note a packet",
+    responses={201: PacketShown},
+    does=drafts.note,
+    etag=True,
+    location="/packets/{number}",
+)
 @requires_role("preparer")
 @idempotent
-def note_packet(body: Note) -> Response:
-    noted = drafts.note(
+def note_packet(body: Note) -> PacketShown:
+    return drafts.note(
         current_app(),
         actor(),
         title=body.title,
@@ -143,18 +148,21 @@ def note_packet(body: Note) -> Response:
         ticket=body.ticket,
         our_reference=body.our_reference,
     )
-    return with_etag(noted, 201)
 
 
 @api.post(
     "/packets/from-context",
     summary="Note a packet from a program's context",
     responses={201: PacketShown},
+    does=from_outside.note_context,
+    problems=(404, 413),
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def note_context(body: ProgramContext) -> Response:
-    return with_etag(from_outside.note_context(current_app(), actor(), body), 201)
+def note_context(body: ProgramContext) -> PacketShown:
+    return from_outside.note_context(current_app(), actor(), body)
 
 
 class TriedBody(Strict):
@@ -176,15 +184,19 @@ class TriedPath(Strict):
     "/packets/<number>/tried",
     summary="Note a step that was tried on the packet's asset",
     responses={201: TriedShown},
+    does=tried.tried,
 )
 @requires_role("preparer")
 @idempotent
-def note_tried(path: Number, body: TriedBody) -> tuple[TriedShown, int]:
-    return tried.tried(current_app(), actor(), path.number.upper(), **body.model_dump()), 201
+def note_tried(path: Number, body: TriedBody) -> TriedShown:
+    return tried.tried(current_app(), actor(), path.number.upper(), **body.model_dump())
 
 
 @api.delete(
-    "/tried/<ident>", summary="Remove a step that was noted as tried", responses={200: Done}
+    "/tried/<ident>",
+    summary="Remove a step that was noted as tried",
+    responses={200: Done},
+    does=tried.untry,
 )
 @requires_role("preparer")
 def remove_tried(path: TriedPath) -> dict[str, Any]:
@@ -196,6 +208,7 @@ def remove_tried(path: TriedPath) -> dict[str, Any]:
     "/assets/<handle>/context",
     summary="Get an asset's context: versions, neighbours, changes, packets, steps tried",
     responses={200: ThingContext},
+    does=asset_context.context,
 )
 @requires_role(ANY_ROLE)
 def get_context(path: Handle) -> ThingContext:
@@ -206,18 +219,27 @@ def get_context(path: Handle) -> ThingContext:
     "/packets/<number>",
     summary="Get a packet with its answers, exhibits and checks",
     responses={200: PacketShown},
+    does=drafts.get,
+    etag=True,
 )
 @requires_role(ANY_ROLE)
-def get_packet(path: Number) -> Response:
-    return with_etag(drafts.get(current_app(), path.number.upper()))
+def get_packet(path: Number) -> PacketShown:
+    return drafts.get(current_app(), path.number.upper())
 
 
-@api.patch("/packets/<number>", summary="Change a draft", responses={200: PacketShown})
+@api.patch(
+    "/packets/<number>",
+    summary="Change a draft",
+    responses={200: PacketShown},
+    does=drafts.change,
+    problems=(409,),
+    etag=True,
+    version_needed=True,
+)
 @requires_role("preparer")
-def change_packet(path: Number, body: PacketChange) -> Response:
-    need_if_match()
+def change_packet(path: Number, body: PacketChange) -> PacketShown:
     changes = body.model_dump(exclude_unset=True)
-    return with_etag(drafts.change(current_app(), actor(), path.number.upper(), changes))
+    return drafts.change(current_app(), actor(), path.number.upper(), changes)
 
 
 class Unlisted(Strict):
@@ -234,28 +256,35 @@ class Unlisted(Strict):
     "/packets/<number>/unlisted",
     summary="Name a draft's asset that is not in the register, and add it there",
     responses={200: PacketShown},
+    does=unlisted.name_unlisted,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def name_unlisted(path: Number, body: Unlisted) -> Response:
+def name_unlisted(path: Number, body: Unlisted) -> PacketShown:
     number = path.number.upper()
-    return with_etag(unlisted.name_unlisted(current_app(), actor(), number, **body.model_dump()))
+    return unlisted.name_unlisted(current_app(), actor(), number, **body.model_dump())
 
 
 @api.put(
     "/packets/<number>/answers",
     summary="Answer the desk's questions",
     responses={200: PacketShown},
+    does=drafts.answer,
+    problems=(409,),
+    etag=True,
 )
 @requires_role("preparer")
-def answer_questions(path: Number, body: Answers) -> Response:
-    return with_etag(drafts.answer(current_app(), actor(), path.number.upper(), body.answers))
+def answer_questions(path: Number, body: AnswersGiven) -> PacketShown:
+    return drafts.answer(current_app(), actor(), path.number.upper(), body.answers)
 
 
 @api.get(
     "/packets/<number>/letter",
     summary="Get the cases as the desk will read them",
     responses={200: Letter},
+    does=seals.letter,
+    problems=(409,),
 )
 @requires_role(ANY_ROLE)
 def get_letter(path: Number) -> Letter:
@@ -266,14 +295,23 @@ def get_letter(path: Number) -> Letter:
     "/packets/<number>/seal",
     summary="Seal a draft",
     responses={200: PacketShown},
+    does=seals.seal,
+    etag=True,
 )
 @requires_role("releaser")
 @idempotent
-def seal_packet(path: Number) -> Response:
-    return with_etag(seals.seal(current_app(), actor(), path.number.upper()))
+def seal_packet(path: Number) -> PacketShown:
+    return seals.seal(current_app(), actor(), path.number.upper())
 
 
-@api.get("/packets/<number>/bag", summary="Get the sealed bag, a zip", responses={200: None})
+@api.get(
+    "/packets/<number>/bag",
+    summary="Get the sealed bag, a zip",
+    responses={200: Content("application/zip")},
+    does=seals.bag,
+    etag=True,
+    problems=(409,),
+)
 @requires_role("preparer", "releaser")
 def get_bag(path: Number) -> Response:
     number = path.number.upper()
@@ -286,50 +324,60 @@ def get_bag(path: Number) -> Response:
     "/packets/<number>/lodge",
     summary="Deliver a sealed packet to its desk",
     responses={202: PacketShown},
+    does=deliveries.lodge,
+    etag=True,
 )
 @requires_role("releaser")
 @idempotent
-def lodge_packet(path: Number) -> Response:
-    return with_etag(deliveries.lodge(current_app(), actor(), path.number.upper()), 202)
+def lodge_packet(path: Number) -> PacketShown:
+    return deliveries.lodge(current_app(), actor(), path.number.upper())
 
 
 @api.post(
     "/packets/<number>/try-now",
     summary="Retry delivery now",
     responses={202: PacketShown},
+    does=waiting.try_now,
+    etag=True,
 )
 @requires_role("preparer", "releaser")
 @idempotent
-def try_now(path: Number) -> Response:
-    return with_etag(waiting.try_now(current_app(), actor(), path.number.upper()), 202)
+def try_now(path: Number) -> PacketShown:
+    return waiting.try_now(current_app(), actor(), path.number.upper())
 
 
 @api.post(
     "/packets/<number>/cancel",
     summary="Cancel lodging while nothing can have reached the desk",
     responses={200: PacketShown},
+    does=waiting.cancel,
+    etag=True,
 )
 @requires_role("releaser")
 @idempotent
-def cancel(path: Number) -> Response:
-    return with_etag(waiting.cancel(current_app(), actor(), path.number.upper()))
+def cancel(path: Number) -> PacketShown:
+    return waiting.cancel(current_app(), actor(), path.number.upper())
 
 
 @api.post(
     "/packets/<number>/follow",
     summary="Ask the desk for news",
     responses={202: PacketShown},
+    does=cases.follow,
+    etag=True,
 )
 @requires_role("preparer", "releaser")
 @idempotent
-def follow_packet(path: Number) -> Response:
-    return with_etag(cases.follow(current_app(), actor(), path.number.upper()), 202)
+def follow_packet(path: Number) -> PacketShown:
+    return cases.follow(current_app(), actor(), path.number.upper())
 
 
 @api.get(
     "/packets/<number>/sheet",
     summary="Preview what the desk's newer sheet would change",
     responses={200: SheetChanges},
+    does=sheet_updates.what_changes,
+    problems=(409,),
 )
 @requires_role(ANY_ROLE)
 def sheet_changes(path: Number) -> SheetChanges:
@@ -340,33 +388,39 @@ def sheet_changes(path: Number) -> SheetChanges:
     "/packets/<number>/sheet",
     summary="Move a draft to the newer sheet",
     responses={200: PacketShown},
+    does=sheet_updates.bring_along,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def bring_along(path: Number) -> Response:
-    return with_etag(sheet_updates.bring_along(current_app(), actor(), path.number.upper()))
+def bring_along(path: Number) -> PacketShown:
+    return sheet_updates.bring_along(current_app(), actor(), path.number.upper())
 
 
 @api.post(
     "/packets/<number>/reopen",
     summary="Return a packet to drafting, after a refusal or before lodging",
     responses={200: PacketShown},
+    does=seals.reopen,
+    etag=True,
 )
 @requires_role("releaser", "preparer")
 @idempotent
-def reopen_packet(path: Number) -> Response:
-    return with_etag(seals.reopen(current_app(), actor(), path.number.upper()))
+def reopen_packet(path: Number) -> PacketShown:
+    return seals.reopen(current_app(), actor(), path.number.upper())
 
 
 @api.post(
     "/packets/<number>/withdraw",
     summary="Withdraw a packet before the desk has it",
     responses={200: PacketShown},
+    does=seals.withdraw,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def withdraw_packet(path: Number, body: Reason) -> Response:
-    return with_etag(seals.withdraw(current_app(), actor(), path.number.upper(), body.reason))
+def withdraw_packet(path: Number, body: Reason) -> PacketShown:
+    return seals.withdraw(current_app(), actor(), path.number.upper(), body.reason)
 
 
 class HookPath(BaseModel):

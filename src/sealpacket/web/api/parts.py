@@ -3,17 +3,17 @@
 from datetime import date
 from typing import Literal
 
-from flask import Response
 from pydantic import AwareDatetime, BaseModel, Field
 
 from sealpacket.services.packets.follow import access, shipments
 from sealpacket.services.packets.follow.schemas import AccessShown
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.web.api.common import Number, OneLine, Strict, make_blueprint, with_etag
+from sealpacket.web.api.common import Number, OneLine, Strict
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import Api
 
-api = make_blueprint("parts", "Access of vendors, shipments, and serials that are swapped.")
+api = Api("parts", "Access of vendors, shipments, and serials that are swapped.")
 
 
 class Granted(Strict):
@@ -54,18 +54,25 @@ class AccessList(BaseModel):
     "/packets/<number>/access",
     summary="Note that a vendor was granted access to one of our systems",
     responses={201: PacketShown},
+    does=access.grant_access,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def grant_access(path: Number, body: Granted) -> Response:
-    done = access.grant_access(
+def grant_access(path: Number, body: Granted) -> PacketShown:
+    return access.grant_access(
         current_app(), actor(), path.number.upper(), body.who, body.what, body.until,
         asked=body.asked,
     )  # fmt: skip
-    return with_etag(done, 201)
 
 
-@api.get("/access", summary="List vendors' access to our systems", responses={200: AccessList})
+@api.get(
+    "/access",
+    summary="List vendors' access to our systems",
+    responses={200: AccessList},
+    does=access.list_access,
+)
 @requires_role(ANY_ROLE)
 def list_access(query: AccessQuery) -> AccessList:
     return AccessList(items=access.list_access(current_app(), query.asset, ended=query.ended))
@@ -75,11 +82,13 @@ def list_access(query: AccessQuery) -> AccessList:
     "/access/<access>/end",
     summary="Note that a vendor's access has ended",
     responses={200: PacketShown},
+    does=access.end_access,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def end_access(path: AccessPath, body: HowEnded) -> Response:
-    return with_etag(access.end_access(current_app(), actor(), path.access, body.how))
+def end_access(path: AccessPath, body: HowEnded) -> PacketShown:
+    return access.end_access(current_app(), actor(), path.access, body.how)
 
 
 class Sent(Strict):
@@ -116,36 +125,40 @@ class Swap(Strict):
     "/packets/<number>/shipments",
     summary="Note a shipment of a packet",
     responses={201: PacketShown},
+    does=shipments.note_shipment,
+    etag=True,
+    location="/packets/{number}",
 )
 @requires_role("preparer")
 @idempotent
-def note_shipment(path: Number, body: Sent) -> Response:
+def note_shipment(path: Number, body: Sent) -> PacketShown:
     wish = body.model_dump(exclude={"way", "what"})
     number = path.number.upper()
-    done = shipments.note_shipment(current_app(), actor(), number, body.way, body.what, **wish)
-    return with_etag(done, 201)
+    return shipments.note_shipment(current_app(), actor(), number, body.way, body.what, **wish)
 
 
 @api.post(
     "/shipments/<shipment>/arrived",
     summary="Note that a shipment has arrived",
     responses={200: PacketShown},
+    does=shipments.receive_shipment,
+    etag=True,
 )
 @requires_role("preparer")
 @idempotent
-def receive_shipment(path: ShipmentPath, body: Arrived) -> Response:
-    return with_etag(shipments.receive_shipment(current_app(), actor(), path.shipment, body.on))
+def receive_shipment(path: ShipmentPath, body: Arrived) -> PacketShown:
+    return shipments.receive_shipment(current_app(), actor(), path.shipment, body.on)
 
 
 @api.post(
     "/packets/<number>/swap",
     summary="Replace the packet's asset in the register by another serial",
     responses={200: PacketShown},
+    does=shipments.swap_serial,
+    etag=True,
 )
 @requires_role("keeper")
 @idempotent
-def swap_serial(path: Number, body: Swap) -> Response:
+def swap_serial(path: Number, body: Swap) -> PacketShown:
     number = path.number.upper()
-    return with_etag(
-        shipments.swap_serial(current_app(), actor(), number, body.serial, body.from_on)
-    )
+    return shipments.swap_serial(current_app(), actor(), number, body.serial, body.from_on)

@@ -1,10 +1,10 @@
 """The register: the same five addresses for each kind of record."""
 
 from collections.abc import Callable
+from copy import copy
 from datetime import date, datetime
 from typing import Any, Literal, TypeVar
 
-from flask import Response
 from pydantic import BaseModel, Field, create_model
 
 from sealpacket.core.words import a
@@ -27,15 +27,14 @@ from sealpacket.web.api.common import (
     Handle,
     ListQuery,
     Strict,
-    make_blueprint,
-    with_etag,
 )
-from sealpacket.web.api.order_documents import Passcodes
+from sealpacket.web.api.order_documents import PasscodeList
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import Api
 from sealpacket.web.preconditions import read_version
 
-api = make_blueprint(
+api = Api(
     "register",
     "Vendors, contracts, entitlements, products, assets, sites, people and vendor logins.",
 )
@@ -58,12 +57,13 @@ class RegisterQuery(ListQuery):
 
 
 def change_form(kind: Kind) -> type[Form]:
-    """The form of a change: every field of the record, none required."""
-    fields: dict[str, Any] = {
-        name: (field.annotation | None if field.annotation else Any, None)
-        for name, field in kind.form.model_fields.items()
-    }
-    words = f"Fields of a {kind.name} to change; what is not given stays."
+    """The form of a change: every field of the record, none required; only what may be empty may be null."""
+    fields: dict[str, Any] = {}
+    for name, field in kind.form.model_fields.items():
+        optional = copy(field)
+        optional.default, optional.default_factory = None, None
+        fields[name] = (field.annotation, optional)
+    words = f"Fields of {a(kind.name)} to change; what is not given stays."
     return create_model(f"{kind.name.capitalize()}Change", __base__=Form, __doc__=words, **fields)
 
 
@@ -141,19 +141,17 @@ def _add(kind: Kind) -> None:
 
     @requires_role("keeper")
     @idempotent
-    def add_record(body: form) -> Response:  # type: ignore[valid-type]
-        return with_etag(register.create(current_app(), actor(), kind, body), 201)
+    def add_record(body: form) -> dict[str, Any]:  # type: ignore[valid-type]
+        return register.create(current_app(), actor(), kind, body)
 
     @requires_role(ANY_ROLE)
-    def get_record(path: Handle) -> Response:
-        return with_etag(register.get(current_app(), kind, path.handle))
+    def get_record(path: Handle) -> dict[str, Any]:
+        return register.get(current_app(), kind, path.handle)
 
     @requires_role("keeper")
-    def change_record(path: Handle, body: change) -> Response:  # type: ignore[valid-type]
+    def change_record(path: Handle, body: change) -> dict[str, Any]:  # type: ignore[valid-type]
         changes = body.model_dump(exclude_unset=True)  # type: ignore[attr-defined]
-        return with_etag(
-            register.change(current_app(), actor(), kind, path.handle, changes, read_version())
-        )
+        return register.change(current_app(), actor(), kind, path.handle, changes, read_version())
 
     @requires_role(ANY_ROLE)
     def record_history(path: Handle) -> dict[str, Any]:
@@ -168,18 +166,34 @@ def _add(kind: Kind) -> None:
         (record_history, "history_of"),
     ):
         function.__name__ = f"{verb}_{kind.plural if verb == 'list' else kind.name}"
-    api.get(base, summary=f"List {kind.plural}", responses={200: page})(list_records)
-    api.post(base, summary=f"Add {a(kind.name)}", responses={201: shown})(add_record)
-    api.get(f"{base}/<path:handle>", summary=f"Get a {kind.name}", responses={200: shown})(
-        get_record
+    whole, shown_here = f"{base}/<path:handle>", {200: shown}
+    api.get(base, summary=f"List {kind.plural}", responses={200: page}, does=register.listed)(
+        list_records
     )
-    api.patch(f"{base}/<path:handle>", summary=f"Change {a(kind.name)}", responses={200: shown})(
-        change_record
-    )
+    api.post(
+        base,
+        summary=f"Add {a(kind.name)}",
+        responses={201: shown},
+        does=register.create,
+        etag=True,
+        location=f"{base}/{{id}}",
+    )(add_record)
     api.get(
-        f"{base}/<path:handle>/history",
-        summary=f"All versions of a {kind.name}",
+        whole, summary=f"Get {a(kind.name)}", responses=shown_here, does=register.get, etag=True
+    )(get_record)
+    api.patch(
+        whole,
+        summary=f"Change {a(kind.name)}",
+        responses=shown_here,
+        does=register.change,
+        etag=True,
+        version_needed=True,
+    )(change_record)
+    api.get(
+        f"{whole}/history",
+        summary=f"List all versions of {a(kind.name)}",
         responses={200: History},
+        does=register.history,
     )(record_history)
 
 
@@ -187,12 +201,15 @@ for _kind in KINDS.values():
     _add(_kind)
 
 
-def _dated(path: str, kind: str, summary: str) -> Callable[[F], F]:
-    address = f"/{KINDS[kind].plural}/<path:handle>/{path}"
-    decorate: Callable[[F], F] = api.post(
-        address, summary=summary, responses={200: KINDS[kind].shown}
+def _dated(path: str, kind: str, does: Callable[..., Any], summary: str) -> Callable[[F], F]:
+    return api.post(
+        f"/{KINDS[kind].plural}/<path:handle>/{path}",
+        summary=summary,
+        responses={200: KINDS[kind].shown},
+        does=does,
+        etag=True,
+        version_needed=True,
     )
-    return decorate
 
 
 class TermGap(BaseModel):
@@ -220,6 +237,7 @@ class WholeContract(BaseModel):
     "/contracts/<path:handle>/whole",
     summary="Get a contract with its entitlements, assets and passcode state",
     responses={200: WholeContract},
+    does=contracts.whole_contract,
 )
 @requires_role(ANY_ROLE)
 def whole_contract(path: Handle) -> dict[str, Any]:
@@ -229,7 +247,9 @@ def whole_contract(path: Handle) -> dict[str, Any]:
 @api.post(
     "/contracts/<path:handle>/passcode",
     summary="Show a contract's passcode",
-    responses={200: Passcodes},
+    responses={200: PasscodeList},
+    does=contracts.show_passcode,
+    problems=(409,),
 )
 @requires_role("keeper", "preparer")
 def show_contract_passcode(path: Handle) -> dict[str, Any]:
@@ -270,69 +290,82 @@ def _add_merge(kind: Kind) -> None:
 
     @requires_role("keeper")
     @idempotent
-    def merge_records(path: Handle, body: MergeForm) -> Response:
-        return with_etag(
-            merging.merge(current_app(), actor(), kind, path.handle, body.other, read_version())
-        )
+    def merge_records(path: Handle, body: MergeForm) -> dict[str, Any]:
+        return merging.merge(current_app(), actor(), kind, path.handle, body.other, read_version())
 
     preview_merge.__name__, merge_records.__name__ = (
         f"preview_merge_of_{kind.name}",
         f"merge_{kind.name}",
     )
     base = f"/{kind.plural}/<path:handle>/merge"
-    api.get(base, summary=f"What merging two {kind.plural} would do", responses={200: preview})(
-        preview_merge
-    )
-    api.post(base, summary=f"Merge another {kind.name} into this one", responses={200: kind.shown})(
-        merge_records
-    )
+    api.get(
+        base,
+        summary=f"Preview the merge of two {kind.plural}",
+        responses={200: preview},
+        does=merging.preview,
+        problems=(409,),
+    )(preview_merge)
+    api.post(
+        base,
+        summary=f"Merge another {kind.name} into this one",
+        responses={200: kind.shown},
+        does=merging.merge,
+        etag=True,
+        version_needed=True,
+    )(merge_records)
 
 
 for _name in merging.MERGED_KINDS:
     _add_merge(KINDS[_name])
 
 
-@api.get("/duplicates", summary="List assets that are probably duplicates", responses={200: Groups})
+@api.get(
+    "/duplicates",
+    summary="List assets that are probably duplicates",
+    responses={200: Groups},
+    does=merging.duplicates,
+)
 @requires_role("keeper")
 def list_duplicates() -> dict[str, Any]:
     return {"items": merging.duplicates(current_app())}
 
 
-@_dated("move", "asset", "Move an asset to another site or status from a day on")
+@_dated("move", "asset", register.move, "Move an asset to another site or status from a day on")
 @requires_role("keeper")
 @idempotent
-def move_asset(path: Handle, body: Move) -> Response:
+def move_asset(path: Handle, body: Move) -> dict[str, Any]:
     changes = body.model_dump(exclude_unset=True, exclude={"from_on"})
-    moved = register.move(
+    return register.move(
         current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes
     )
-    return with_etag(moved)
 
 
 @_dated(
-    "transfer", "asset", "Take an asset off one entitlement and list it on another, from a day on"
+    "transfer",
+    "asset",
+    register.transfer,
+    "Take an asset off one entitlement and list it on another, from a day on",
 )
 @requires_role("keeper")
 @idempotent
-def transfer_asset(path: Handle, body: Transfer) -> Response:
-    return with_etag(
-        register.transfer(current_app(), actor(), path.handle, read_version(), **body.model_dump())
+def transfer_asset(path: Handle, body: Transfer) -> dict[str, Any]:
+    return register.transfer(
+        current_app(), actor(), path.handle, read_version(), **body.model_dump()
     )
 
 
-@_dated("amend", "entitlement", "Change what an entitlement grants from a day on")
+@_dated("amend", "entitlement", register.amend, "Change what an entitlement grants from a day on")
 @requires_role("keeper")
 @idempotent
-def amend_entitlement(path: Handle, body: Amendment) -> Response:
+def amend_entitlement(path: Handle, body: Amendment) -> dict[str, Any]:
     changes = body.changes.model_dump(exclude_unset=True)
-    amended = register.amend(
+    return register.amend(
         current_app(), actor(), path.handle, read_version(), from_on=body.from_on, changes=changes
     )
-    return with_etag(amended)
 
 
-@_dated("renew", "contract", "Renew a contract, and what ends with it")
+@_dated("renew", "contract", register.renew, "Renew a contract, and what ends with it")
 @requires_role("keeper")
 @idempotent
-def renew_contract(path: Handle, body: register.RenewForm) -> Response:
-    return with_etag(register.renew(current_app(), actor(), path.handle, read_version(), body))
+def renew_contract(path: Handle, body: register.RenewForm) -> dict[str, Any]:
+    return register.renew(current_app(), actor(), path.handle, read_version(), body)

@@ -11,11 +11,12 @@ from sealpacket.services.register.forms import Day
 from sealpacket.services.statements import keeping
 from sealpacket.services.statements.deciding import Verdict
 from sealpacket.services.statements.schemas import Differences, DifferenceSort, StatementShown
-from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts, make_blueprint
+from sealpacket.web.api.common import ListQuery, Strict, blocks_sent, json_texts
 from sealpacket.web.guard import actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
+from sealpacket.web.operations import FILE, Api
 
-api = make_blueprint("statements", "What vendors think is covered, compared with the register.")
+api = Api("statements", "What vendors think is covered, compared with the register.")
 
 
 class StatementQuery(Strict):
@@ -79,13 +80,16 @@ class AskedPacket(BaseModel):
     "/statements",
     summary="Upload a vendor's statement to compare with the register",
     responses={201: StatementShown},
-    openapi_extensions={"requestBody": {"content": {"application/octet-stream": {}}}},
+    does=statements.receive,
+    takes=FILE,
+    location="/statements/{id}",
+    problems=(404,),
 )
 @requires_role("keeper")
 @idempotent
-def send_statement(query: StatementQuery) -> tuple[StatementShown, int]:
+def send_statement(query: StatementQuery) -> StatementShown:
     request.max_content_length = keeping.LARGEST
-    received = statements.receive(
+    return statements.receive(
         current_app(),
         actor(),
         vendor=query.vendor,
@@ -94,10 +98,14 @@ def send_statement(query: StatementQuery) -> tuple[StatementShown, int]:
         mapping=json_texts(query.mapping, "mapping"),
         blocks=blocks_sent(query.name),
     )
-    return received, 201
 
 
-@api.get("/statements", summary="List statements, newest first", responses={200: StatementPage})
+@api.get(
+    "/statements",
+    summary="List statements, newest first",
+    responses={200: StatementPage},
+    does=statements.listed,
+)
 @requires_role("keeper")
 def list_statements(query: StatementsQuery) -> dict[str, Any]:
     page = statements.listed(
@@ -106,7 +114,12 @@ def list_statements(query: StatementsQuery) -> dict[str, Any]:
     return {"items": page.items, "next": page.next}
 
 
-@api.get("/statements/<ident>", summary="Get a statement", responses={200: StatementShown})
+@api.get(
+    "/statements/<ident>",
+    summary="Get a statement",
+    responses={200: StatementShown},
+    does=statements.get,
+)
 @requires_role("keeper")
 def get_statement(path: StatementPath) -> StatementShown:
     return statements.get(current_app(), path.ident)
@@ -116,6 +129,7 @@ def get_statement(path: StatementPath) -> StatementShown:
     "/statements/<ident>/differences",
     summary="Compare a statement with the register",
     responses={200: Differences},
+    does=statements.differences,
 )
 @requires_role("keeper")
 def statement_differences(path: StatementPath, query: DifferencesQuery) -> Differences:
@@ -126,6 +140,8 @@ def statement_differences(path: StatementPath, query: DifferencesQuery) -> Diffe
     "/statements/<ident>/decide",
     summary="Accept differences either way",
     responses={200: StatementShown},
+    does=statements.decide,
+    problems=(412,),
 )
 @requires_role("keeper")
 @idempotent
@@ -139,14 +155,23 @@ def decide_differences(path: StatementPath, body: DecisionForm) -> StatementShow
     "/statements/<ident>/ask",
     summary="Turn differences into a packet to the vendor",
     responses={201: AskedPacket},
+    does=statements.ask,
+    problems=(412,),
+    location="/packets/{packet}",
 )
 @requires_role("keeper")
 @idempotent
-def ask_vendor(path: StatementPath, body: AskForm) -> tuple[dict[str, Any], int]:
-    return {"packet": statements.ask(current_app(), actor(), path.ident, body.numbers)}, 201
+def ask_vendor(path: StatementPath, body: AskForm) -> dict[str, Any]:
+    return {"packet": statements.ask(current_app(), actor(), path.ident, body.numbers)}
 
 
-@api.delete("/statements/<ident>", summary="Delete a statement", responses={200: StatementShown})
+@api.delete(
+    "/statements/<ident>",
+    summary="Delete a statement",
+    responses={200: StatementShown},
+    does=statements.drop,
+    problems=(409,),
+)
 @requires_role("keeper")
 def drop_statement(path: StatementPath) -> StatementShown:
     return statements.drop(current_app(), actor(), path.ident)

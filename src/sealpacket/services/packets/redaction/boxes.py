@@ -21,7 +21,7 @@ from sealpacket.services.packets.redaction.schemas import (
     CoveredShown,
     DrawnBoxes,
     DrawnBoxShown,
-    Pages,
+    PageList,
 )
 from sealpacket.store.models import DrawnBox, Exhibit, Packet
 
@@ -39,13 +39,13 @@ def drawn_by_page(exhibit: Exhibit) -> dict[int, list[Box]]:
     return by_page
 
 
-def pages(app: AppContext, number: str, name: str) -> Pages:
+def pages(app: AppContext, number: str, name: str) -> PageList:
     """The pages of a picture or PDF with all that is covered on them, and the boxes that were drawn."""
     with app.database.transaction() as session:
         packet = workbench.find_packet(session, number)
         exhibit = _with_pages(find_exhibit(packet, name))
         known = _originals(app, packet, exhibit)
-        return Pages(
+        return PageList(
             pages=[
                 {
                     "width": page["width"],

@@ -25,7 +25,7 @@ from sealpacket.services.packets.redaction.schemas import (
     Review,
     ReviewLine,
     Span,
-    Values,
+    ValueList,
 )
 from sealpacket.store.models import Exhibit
 
@@ -116,7 +116,7 @@ _DOUBTED = re.compile(rb"[\x80-\xff]")
 """The kind of a finding with UNSURE added."""
 
 
-def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit: int) -> Values:
+def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit: int) -> ValueList:
     """The different values that were masked in an exhibit, the most frequent first: of one kind, with some text.
     Raises Conflict if it is not redacted yet."""
     with app.database.transaction() as session:
@@ -136,7 +136,7 @@ def values(app: AppContext, number: str, name: str, *, kind: str, q: str, limit:
         if not kind or label[1 : label.index(":")] == kind
     ]
     found = [row for row in found if not wanted or wanted in row[1].casefold() or wanted in row[0]]
-    return Values(
+    return ValueList(
         total=len(found),
         values=[
             {

@@ -130,7 +130,7 @@ class ValueShown(BaseModel):
     times: int
 
 
-class Values(BaseModel):
+class ValueList(BaseModel):
     """The values of an exhibit, the most frequent first; `total` is how many there are."""
 
     total: int
@@ -181,7 +181,7 @@ class DrawnBoxes(BaseModel):
     drawn: list[DrawnBoxShown]
 
 
-class Pages(DrawnBoxes):
+class PageList(DrawnBoxes):
     """The pages of a picture or PDF."""
 
     pages: list[PageShown]
@@ -203,7 +203,7 @@ class DecisionShown(BaseModel):
     at: datetime
 
 
-class Decisions(BaseModel):
+class DecisionList(BaseModel):
     """All that was decided about a packet's values, the newest first."""
 
     decisions: list[DecisionShown]
