@@ -117,6 +117,10 @@ class Settings(BaseSettings):
         [],
         description='JSON: the networks whose devices the worker may collect from, ["10.40.0.0/16"]. None: no device.',
     )
+    webhook_addresses: list[str] = Field(
+        [],
+        description='JSON: allowed beginnings of webhooks, ["https://hooks.quillmere.example"]. None: no webhook.',
+    )
     organisation: str = Field("", description="Name of our organisation in packets.")
     stand_ins: dict[str, str] = Field(
         {}, description="As desks, for trying sheets: where the desk's stand-in is."

@@ -6,6 +6,10 @@ export const AccountsPage = lazy(() =>
   import("../pages/accounts/list").then((read) => ({ default: read.AccountsPage })),
 );
 
+export const WebhooksPage = lazy(() =>
+  import("../pages/house/webhooks").then((read) => ({ default: read.WebhooksPage })),
+);
+
 export const CustodyPage = lazy(() => import("../pages/house/custody").then((read) => ({ default: read.CustodyPage })));
 
 export const PlanPage = lazy(() => import("../pages/house/plan").then((read) => ({ default: read.PlanPage })));

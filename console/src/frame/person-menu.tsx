@@ -55,6 +55,11 @@ export function PersonMenu({ person, roles, showKeys }: { person: string; roles:
             Accounts
           </DropdownMenu.Item>
         )}
+        {roles.includes("admin") && (
+          <DropdownMenu.Item className={item} onSelect={() => go("/webhooks")}>
+            Webhooks
+          </DropdownMenu.Item>
+        )}
         <DropdownMenu.Item className={item} onSelect={showKeys}>
           Keys <Key>?</Key>
         </DropdownMenu.Item>

@@ -28,6 +28,7 @@ import {
   SafePage,
   StatementPage,
   StatementsPage,
+  WebhooksPage,
 } from "./lazy-pages";
 
 type PacketParams = { number: string; part?: string; name?: string };
@@ -62,6 +63,7 @@ export function Routes({ roles }: { roles: string[] }) {
       <Route path="/ahead" component={AheadPage} />
       <Route path="/you" component={OwnPage} />
       <Route path="/accounts" component={AccountsPage} />
+      <Route path="/webhooks" component={WebhooksPage} />
       <Route path="/custody">
         <CustodyPage roles={roles} />
       </Route>

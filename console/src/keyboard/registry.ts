@@ -42,6 +42,7 @@ export const SCOPES = {
   labels: scope("In lists", "list", { print: { key: "l", words: "print labels of the chosen assets" } }),
   shelf: scope("In lists", "shelf", { add: { key: "+", words: "add a record" } }),
   accounts: scope("In lists", "accounts", { add: { key: "+", words: "add an account" } }),
+  webhooks: scope("In lists", "webhooks", { add: { key: "+", words: "add a webhook" } }),
   asset: scope("On an asset or a contract", "asset", {
     move: { key: "v", words: "move the asset" },
     transfer: { key: "o", words: "list it on another entitlement" },

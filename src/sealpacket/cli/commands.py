@@ -81,6 +81,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("seal-keys", "custody", "seal_keys", "The public keys that verify bags."),
             Command("custody", "custody", "custody_app", "The custody log: who did what."),
             Command("events", "custody", "events", "Show what happens, as it happens."),
+            Command("webhook", "webhooks", "app", "Addresses to which events are posted."),
         ),
     ),
     (

@@ -23,6 +23,7 @@ from sealpacket.client.packets import Exhibits, Packets
 from sealpacket.client.polling import poll
 from sealpacket.client.register import Assets, Contracts, Entitlements, Records
 from sealpacket.client.statements import Statements
+from sealpacket.client.webhooks import WebhookList
 from sealpacket.client.wire import Wire, part
 
 _WAIT = 20
@@ -70,6 +71,7 @@ class SealPacket:
         self.safe = Safe(wire)
         self.reach = Reaching(wire)
         self.tokens = OwnTokens(wire)
+        self.webhooks = WebhookList(wire)
 
     def __enter__(self) -> SealPacket:
         return self

@@ -1150,6 +1150,33 @@ class Neighbour(FromService):
     same_model: Annotated[bool, Field(description='Whether it is the same product.')]
 
 
+class NewWebhook(FromService):
+    """
+    A receiver that was just added, with its secret.
+    """
+
+    name: Annotated[str, Field(description='The name.')]
+    address: Annotated[str, Field(description='The address.')]
+    packets_only: Annotated[
+        bool, Field(description='Whether it gets only events of packets.')
+    ]
+    by: Annotated[str, Field(description='The account that added it.')]
+    at: Annotated[AwareDatetime, Field(description='When it was added.')]
+    waiting: Annotated[int, Field(description='How many events wait for it.')]
+    refused: Annotated[int, Field(description='How many events it has refused.')]
+    trouble: Annotated[
+        str,
+        Field(description='Why the last event could not be posted; empty: it could.'),
+    ]
+    next_try_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When it is tried again; null: at once.'),
+    ]
+    secret: Annotated[
+        str, Field(description='Checks signatures; it is shown this once.')
+    ]
+
+
 class OpenOn(FromService):
     """
     A packet that is open on the same thing.
@@ -1404,6 +1431,17 @@ class RefusalShown(FromService):
     text: Annotated[str, Field(description='The text.')]
     cure: Annotated[str, Field(description='The solution.')]
     act: Annotated[str, Field(description='The name of the act.')]
+
+
+class RefusedShown(FromService):
+    """
+    An event that a receiver refused.
+    """
+
+    event: Annotated[EventShown, Field(description='The event.')]
+    reason: Annotated[str, Field(description='Why.')]
+    at: Annotated[AwareDatetime, Field(description='When it was refused last.')]
+    again: Annotated[bool, Field(description='Whether it is about to be sent again.')]
 
 
 class RestartFound(FromService):
@@ -2111,6 +2149,38 @@ class Want(FromService):
     doubtful: Annotated[
         bool, Field(description='Whether it is uncertain that this is right.')
     ]
+
+
+class WebhookShown(FromService):
+    """
+    A receiver of events, without its secret.
+    """
+
+    name: Annotated[str, Field(description='The name.')]
+    address: Annotated[str, Field(description='The address.')]
+    packets_only: Annotated[
+        bool, Field(description='Whether it gets only events of packets.')
+    ]
+    by: Annotated[str, Field(description='The account that added it.')]
+    at: Annotated[AwareDatetime, Field(description='When it was added.')]
+    waiting: Annotated[int, Field(description='How many events wait for it.')]
+    refused: Annotated[int, Field(description='How many events it has refused.')]
+    trouble: Annotated[
+        str,
+        Field(description='Why the last event could not be posted; empty: it could.'),
+    ]
+    next_try_at: Annotated[
+        AwareDatetime | None,
+        Field(description='When it is tried again; null: at once.'),
+    ]
+
+
+class Webhooks(FromService):
+    """
+    All receivers, by name.
+    """
+
+    items: Annotated[list[WebhookShown], Field(description='The items of this list.')]
 
 
 class WriterFound(FromService):
@@ -3607,6 +3677,14 @@ class QuestionShown(FromService):
     fault: Annotated[
         str | None, Field(description='The fault in the answer; null: none.')
     ]
+
+
+class RefusedEvents(FromService):
+    """
+    Events that a receiver refused, the oldest first.
+    """
+
+    items: Annotated[list[RefusedShown], Field(description='The items of this list.')]
 
 
 class ReviewLine(FromService):

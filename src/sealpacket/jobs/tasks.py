@@ -12,7 +12,7 @@ import structlog
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
-from sealpacket.services import ahead, digests, liveness, order_documents, statements
+from sealpacket.services import ahead, digests, liveness, order_documents, statements, webhooks
 from sealpacket.services.packets import exhibits, kit_runs, retention, tickets
 from sealpacket.services.packets.follow import cases, outbox
 from sealpacket.services.packets.inbound_mail import poll
@@ -25,8 +25,10 @@ log = structlog.get_logger()
 DEATHS = 3
 """So often a job is begun that takes its worker or its process down; then it ends, and says so."""
 FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS = "follow_all", "read_mailbox", "report_tickets"
+SEND_EVENTS = "send_events"
 CALLS = (
     waiting.LODGE, waiting.SEND, cases.FOLLOW, trials.TRY, digests.SEND, FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS,
+    SEND_EVENTS,
 )  # fmt: skip
 """The queues of what calls desks and mail servers, which may take their time."""
 RETRY = procrastinate.RetryStrategy(
@@ -140,6 +142,11 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     @_task(app, REPORT_TICKETS, alone=True)
     def report_tickets(timestamp: int) -> None:
         tickets.report_all(context)
+
+    @app.periodic(cron="* * * * * */10")
+    @_task(app, SEND_EVENTS, alone=True)
+    def send_events(timestamp: int) -> None:
+        webhooks.send_all(context)
 
     @app.periodic(cron="23 * * * *")
     @_task(app, "destroy_legends", alone=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from pydantic import BaseModel, Field
-from sqlalchemy import func, select
+from sqlalchemy import Select, func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
@@ -40,33 +40,53 @@ def events(
 
     Whoever only reads gets those of packets.
     """
+    if after is None:
+        return EventPage(items=[], next=newest(app))
+    only_reads = actor.roles <= {"reader"}
+    return page_of(app, after=after, packet=packet, packets_only=only_reads, limit=limit)
+
+
+def page_of(
+    app: AppContext, *, after: int, packet: str = "", packets_only: bool = False, limit: int = MOST
+) -> EventPage:
+    """Events after the one of that number, the oldest first; all, those of packets, or those of one packet."""
     with app.database.snapshot() as session:
-        if after is None:
-            return EventPage(items=[], next=_newest(session))
-        subject = CustodyEntry.entry["subject"].astext
-        query = select(CustodyEntry).where(CustodyEntry.seq > after).order_by(CustodyEntry.seq)
-        if packet:
-            query = query.where(CustodyEntry.entry.contains({"subject": f"{_PACKET}{packet}"}))
-        elif actor.roles <= {"reader"}:
-            query = query.where(subject.startswith(_PACKET))
+        query = _after(after, packet=packet, packets_only=packets_only)
         most = min(limit, MOST)
-        rows = session.scalars(query.limit(most)).all()
+        rows = session.scalars(query.order_by(CustodyEntry.seq).limit(most)).all()
         # Nothing of these events comes after the newest number: it may be skipped next time.
-        newest = rows[-1].seq if len(rows) == most else max(after, _newest(session))
-        return EventPage(items=[_shown(row) for row in rows], next=newest)
+        last = rows[-1].seq if len(rows) == most else max(after, newest_in(session))
+        return EventPage(items=[shown(row) for row in rows], next=last)
+
+
+def how_many(session: Session, *, after: int, packets_only: bool) -> int:
+    """How many events there are after the one of that number."""
+    query = _after(after, packets_only=packets_only)
+    return session.scalar(select(func.count()).select_from(query.subquery())) or 0
+
+
+def _after(after: int, *, packet: str = "", packets_only: bool = False) -> Select[CustodyEntry]:
+    query = select(CustodyEntry).where(CustodyEntry.seq > after)
+    if packet:
+        return query.where(CustodyEntry.entry.contains({"subject": f"{_PACKET}{packet}"}))
+    if packets_only:
+        return query.where(CustodyEntry.entry["subject"].astext.startswith(_PACKET))
+    return query
 
 
 def newest(app: AppContext) -> int:
     """The number of the newest event; 0 if there is none."""
     with app.database.snapshot() as session:
-        return _newest(session)
+        return newest_in(session)
 
 
-def _newest(session: Session) -> int:
+def newest_in(session: Session) -> int:
+    """The number of the newest event; 0 if there is none."""
     return session.scalar(select(func.max(CustodyEntry.seq))) or 0
 
 
-def _shown(row: CustodyEntry) -> EventShown:
+def shown(row: CustodyEntry) -> EventShown:
+    """An entry of the custody log as an event."""
     entry = row.entry
     subject = str(entry["subject"])
     return EventShown(

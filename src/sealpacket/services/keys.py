@@ -29,6 +29,7 @@ from sealpacket.services.redaction_plan import PLAN_PURPOSE
 from sealpacket.services.register.judging import IMPORT_PURPOSE
 from sealpacket.services.register.kinds import LOGIN_SECRET, PASSCODE
 from sealpacket.services.safe import SAFE_PURPOSE
+from sealpacket.services.webhooks import WEBHOOK_PURPOSE
 from sealpacket.store.models import (
     Contract,
     IntakeRow,
@@ -41,6 +42,7 @@ from sealpacket.store.models import (
     SettledRequest,
     Vendor,
     VendorLogin,
+    Webhook,
 )
 
 SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
@@ -54,6 +56,7 @@ SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
     (SettledRequest.body_sealed, ANSWER_PURPOSE),
     (LastingKey.key_sealed, LASTING_PURPOSE),
     (SafeSecret.value_sealed, SAFE_PURPOSE),
+    (Webhook.secret_sealed, WEBHOOK_PURPOSE),
 )
 """Columns that are encrypted with the master key, each for its purpose. What was found in typed texts, and legends, are
 encrypted with the keys of their packets."""

@@ -40,6 +40,7 @@ from sealpacket.store.models.packets import (
     TypedRecord,
     VendorFile,
 )
+from sealpacket.store.models.receivers import RefusedEvent, Webhook
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision, RedactionPlan
 from sealpacket.store.models.register import (
     Asset,
@@ -108,6 +109,7 @@ __all__ = [
     "RecordVersion",
     "RedactionDecision",
     "RedactionPlan",
+    "RefusedEvent",
     "RegisterChange",
     "SafeSecret",
     "Session",
@@ -126,6 +128,7 @@ __all__ = [
     "VendorFile",
     "VendorLogin",
     "View",
+    "Webhook",
     "lock_drafts",
     "lock_part",
     "note_lock",

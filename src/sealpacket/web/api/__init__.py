@@ -24,6 +24,7 @@ from sealpacket.web.api import (
     register,
     saved_views,
     statements,
+    webhooks,
 )
 
 _MODULES = (
@@ -48,6 +49,7 @@ _MODULES = (
     overview,
     custody,
     events,
+    webhooks,
 )
 
 
