@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Any, cast
 
 import typer
 
@@ -11,6 +11,7 @@ from sealpacket.cli import session, show
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
+    from sealpacket.client.fields import AccountChanges
     from sealpacket.client.models import AccountShown
 
 account_app = typer.Typer(
@@ -102,11 +103,13 @@ def change_account(
     ] = False,
 ) -> None:
     """Change an account's roles, person or password. A new password ends its sessions and tokens."""
-    fields = {
-        **({"roles": role} if role else {}),
-        **({"person": person} if person is not None else {}),
-        **({"password": _typed("New password")} if password else {}),
-    }
+    fields: AccountChanges = {}
+    if role:
+        fields["roles"] = cast(Any, role)  # the service names those that there are
+    if person is not None:
+        fields["person"] = person
+    if password:
+        fields["password"] = _typed("New password")
     if not fields:
         raise ClientError("Nothing to change was given.", "Give --role, --person or --password.")
     with session.client() as client:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Literal
 
 import typer
 
@@ -48,7 +48,9 @@ def put_article(
         Path, typer.Argument(exists=True, dir_okay=False, help="Its text, in Markdown.")
     ],
     title: Annotated[str, typer.Option(help="Its title; else its first heading.")] = "",
-    sort: Annotated[str, typer.Option(help="note, how-to or vendor.")] = "note",
+    sort: Annotated[
+        Literal["note", "how-to", "vendor"], typer.Option(help="The kind of article.")
+    ] = "note",
     vendor: Annotated[str, typer.Option(help="Only for this vendor's assets, by its key.")] = "",
     model: Annotated[
         list[str] | None, typer.Option(help="Only about this model; repeatable.")

@@ -17,6 +17,7 @@ from sealpacket.core.words import a, count
 
 if TYPE_CHECKING:
     from sealpacket.client import SealPacket
+    from sealpacket.client.fields import RenewFields
     from sealpacket.client.register import Records
 
 _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
@@ -114,7 +115,7 @@ def _add(name: str, plural: str) -> Callable[..., None]:
         fields: Annotated[list[str], typer.Argument(help="FIELD=VALUE, lists as JSON.")],
     ) -> None:
         with session.client() as client:
-            record = records_of(client, plural).add(**as_fields(fields))
+            record = records_of(client, plural).add_record(as_fields(fields))
         show.line(f"Added {name} {record.id}.")
 
     return command
@@ -129,7 +130,7 @@ def _change(name: str, plural: str) -> Callable[..., None]:
     ) -> None:
         with session.client() as client:
             record = records_of(client, plural).get(handle)
-            records_of(client, plural).change(record.id, record.version, **as_fields(fields))
+            records_of(client, plural).change_record(record.id, record.version, as_fields(fields))
         show.line(f"Changed {name} {handle}.")
 
     return command
@@ -376,13 +377,10 @@ def renew_contract(
     """
     with session.client() as client:
         row = client.contracts.get(handle)
-        renewed = client.contracts.renew(
-            row.id,
-            row.version,
-            ends_on=until.date(),
-            cost_minor=cost_minor,
-            **({"notice_on": notice.date().isoformat()} if notice else {}),
-        )
+        terms: RenewFields = {"ends_on": until.date(), "cost_minor": cost_minor}
+        if notice:
+            terms["notice_on"] = notice.date()
+        renewed = client.contracts.renew(row.id, row.version, **terms)
     by = f"; notice is due by {renewed.notice_on}" if renewed.notice_on else ""
     show.line(f"Contract {renewed.number} runs from {renewed.starts_on} to {renewed.ends_on}{by}.")
 

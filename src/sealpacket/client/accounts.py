@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Unpack
 
+from sealpacket.client.fields import AccountChanges
 from sealpacket.client.models import Accounts as AccountList
 from sealpacket.client.models import AccountShown, Done, Tokens, TokenShown
 from sealpacket.client.wire import Wire, part
@@ -27,7 +28,7 @@ class Accounts:
         body = {"name": name, "password": password, "roles": [*roles], "person": person}
         return self._wire.call(AccountShown, "POST", "/accounts", json=body)
 
-    def change(self, name: str, **fields: Any) -> AccountShown:
+    def change(self, name: str, **fields: Unpack[AccountChanges]) -> AccountShown:
         """Change `roles`, `person` or `password`, or `active`. A new password, or False, ends all that is signed in."""
         return self._wire.call(AccountShown, "PATCH", f"/accounts/{part(name)}", json=fields)
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Unpack
 
+from sealpacket.client.fields import ArticleFields
 from sealpacket.client.models import ArticleBrief, Articles, ArticleShown, Done
 from sealpacket.client.wire import Wire, part
 
@@ -22,10 +23,9 @@ class ArticleShelf:
         """One of them, with its text."""
         return self._wire.call(ArticleShown, "GET", f"/articles/{part(key)}")
 
-    def put(self, key: str, *, title: str, text: str, **more: Any) -> ArticleShown:
-        """Keep one under its key; `more` are sort, vendor, models and written_on."""
-        body = {"title": title, "text": text, **more}
-        return self._wire.call(ArticleShown, "PUT", f"/articles/{part(key)}", json=body)
+    def put(self, key: str, **fields: Unpack[ArticleFields]) -> ArticleShown:
+        """Keep one under its key."""
+        return self._wire.call(ArticleShown, "PUT", f"/articles/{part(key)}", json=fields)
 
     def remove(self, key: str) -> None:
         """Forget one."""

@@ -21,7 +21,16 @@ from sealpacket.client.known_issues import Known
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
 from sealpacket.client.polling import poll
-from sealpacket.client.register import Assets, Contracts, Entitlements, Records
+from sealpacket.client.register import (
+    Assets,
+    Contracts,
+    Entitlements,
+    Logins,
+    People,
+    Products,
+    Sites,
+    Vendors,
+)
 from sealpacket.client.statements import Statements
 from sealpacket.client.webhooks import WebhookList
 from sealpacket.client.wire import Wire, part
@@ -50,14 +59,14 @@ class SealPacket:
         self._wire = wire = Wire(
             address, token, timeout, retries=retries, verify=verify, proxy=proxy
         )
-        self.vendors = Records(wire, "/vendors", models.VendorShown)
-        self.people = Records(wire, "/people", models.PersonShown)
-        self.sites = Records(wire, "/sites", models.SiteShown)
-        self.products = Records(wire, "/products", models.ProductShown)
+        self.vendors = Vendors(wire, "/vendors", models.VendorShown)
+        self.people = People(wire, "/people", models.PersonShown)
+        self.sites = Sites(wire, "/sites", models.SiteShown)
+        self.products = Products(wire, "/products", models.ProductShown)
         self.assets = Assets(wire, "/assets", models.AssetShown)
         self.contracts = Contracts(wire, "/contracts", models.ContractShown)
         self.entitlements = Entitlements(wire, "/entitlements", models.EntitlementShown)
-        self.logins = Records(wire, "/logins", models.LoginShown)
+        self.logins = Logins(wire, "/logins", models.LoginShown)
         self.imports = Imports(wire)
         self.order_documents = OrderDocuments(wire)
         self.statements = Statements(wire)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Unpack
 
 from sealpacket.client.errors import ClientError
+from sealpacket.client.fields import ReachFields
 from sealpacket.client.models import (
     Done,
     KitBrief,
@@ -100,10 +101,11 @@ class Reaching:
         """How a device is reached. Raises Refused (code no-reach) if nobody has said so."""
         return self._wire.call(ReachShown, "GET", f"/assets/{part(asset)}/reach")
 
-    def put(self, asset: str, target: str, **more: Any) -> ReachShown:
-        """Say it; `more` are port, https_port, user, host_key, authority (PEM) and secrets (safe's by kit's name)."""
-        body = {"target": target, **more}
-        return self._wire.call(ReachShown, "PUT", f"/assets/{part(asset)}/reach", json=body)
+    def put(self, asset: str, target: str, **fields: Unpack[ReachFields]) -> ReachShown:
+        """Say it: the device's host name or address, and how it is reached there."""
+        return self._wire.call(
+            ReachShown, "PUT", f"/assets/{part(asset)}/reach", json={"target": target, **fields}
+        )
 
     def remove(self, asset: str) -> None:
         """Forget it."""

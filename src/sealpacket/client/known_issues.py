@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Unpack
 
+from sealpacket.client.fields import KnownIssueFields
 from sealpacket.client.models import Done, KnownIssues, KnownIssueShown
 from sealpacket.client.wire import Wire, part
 
@@ -18,12 +19,9 @@ class Known:
         """All of them, by key."""
         return self._wire.call(KnownIssues, "GET", "/known-issues").items
 
-    def put(
-        self, key: str, *, title: str, pattern: str, packet: str = "", **more: Any
-    ) -> KnownIssueShown:
-        """Keep one under its key; `more` are meaning, advice, fixed_in, link, vendor and models."""
-        body = {"title": title, "pattern": pattern, "packet": packet, **more}
-        return self._wire.call(KnownIssueShown, "PUT", f"/known-issues/{part(key)}", json=body)
+    def put(self, key: str, **fields: Unpack[KnownIssueFields]) -> KnownIssueShown:
+        """Keep one under its key."""
+        return self._wire.call(KnownIssueShown, "PUT", f"/known-issues/{part(key)}", json=fields)
 
     def remove(self, key: str) -> None:
         """Forget one."""

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import date
 from pathlib import Path
-from typing import Any
+from typing import Any, Unpack
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
+from sealpacket.client.fields import EntryFields
 from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
 
@@ -48,14 +48,14 @@ class OrderDocuments:
             ),
         )
 
-    def preview(self, ident: str, **entry: Any) -> models.EntryPreview:
+    def preview(self, ident: str, **entry: Unpack[EntryFields]) -> models.EntryPreview:
         """Preview what entering would do to each record."""
         path = f"/order-documents/{part(ident)}/preview"
-        return self._wire.call(models.EntryPreview, "POST", path, json=_plain(entry))
+        return self._wire.call(models.EntryPreview, "POST", path, json=entry)
 
-    def enter(self, ident: str, **entry: Any) -> models.OrderDocumentShown:
+    def enter(self, ident: str, **entry: Unpack[EntryFields]) -> models.OrderDocumentShown:
         """Enter what was read and said yes to."""
-        return self._call("POST", ident, "/enter", json=_plain(entry))
+        return self._call("POST", ident, "/enter", json=entry)
 
     def set_aside(self, ident: str) -> models.OrderDocumentShown:
         """Say that nothing of it is to be entered."""
@@ -82,13 +82,6 @@ class OrderDocuments:
         return self._wire.call(
             models.OrderDocumentShown, method, f"/order-documents/{part(ident)}{then}", **arguments
         )
-
-
-def _plain(entry: dict[str, Any]) -> dict[str, Any]:
-    return {
-        name: value.isoformat() if isinstance(value, date) else value
-        for name, value in entry.items()
-    }
 
 
 def proposed_entry(document: models.OrderDocumentShown) -> dict[str, Any]:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, Unpack
 
 from sealpacket.client.errors import ClientError, Refused
+from sealpacket.client.fields import PacketChanges
 from sealpacket.client.following import Following
 from sealpacket.client.models import (
     DecisionList,
@@ -163,8 +164,10 @@ class Packets(Following):
                 break
         return found
 
-    def change(self, number: str, version: int | None = None, **fields: Any) -> PacketShown:
-        """Change title, note, need, asset, login, desk or began_at of a draft; without `version`, whatever it is."""
+    def change(
+        self, number: str, version: int | None = None, **fields: Unpack[PacketChanges]
+    ) -> PacketShown:
+        """Change a draft; without `version`, whatever it is."""
         headers = {"If-Match": "*"} if version is None else {}
         return self._call("PATCH", number, json=fields, version=version, headers=headers)
 

@@ -2,13 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from datetime import date
-from typing import Any, Generic, TypeVar
+from typing import Any, Generic, TypeVar, Unpack
 
 from pydantic import BaseModel
 
 from sealpacket.client import models
+from sealpacket.client.fields import (
+    AssetChanges,
+    AssetFields,
+    ContractChanges,
+    ContractFields,
+    EntitlementChanges,
+    EntitlementFields,
+    LoginChanges,
+    LoginFields,
+    PersonChanges,
+    PersonFields,
+    ProductChanges,
+    ProductFields,
+    RenewFields,
+    SiteChanges,
+    SiteFields,
+    VendorChanges,
+    VendorFields,
+)
 from sealpacket.client.wire import Wire, part
 
 R = TypeVar("R", bound=BaseModel)
@@ -21,7 +40,7 @@ class Records(Generic[R]):
     def __init__(self, wire: Wire, path: str, kind: type[R]) -> None:
         self._wire, self._path, self._kind = wire, path, kind
 
-    def add(self, *, key_once: str | None = None, **fields: Any) -> R:
+    def add_record(self, fields: Mapping[str, Any], *, key_once: str | None = None) -> R:
         """Add a record. With `key_once` a repetition of the call adds nothing."""
         return self._wire.call(self._kind, "POST", self._path, json=fields, key=key_once)
 
@@ -29,10 +48,10 @@ class Records(Generic[R]):
         """One record."""
         return self._wire.call(self._kind, "GET", f"{self._path}/{part(handle)}")
 
-    def change(self, handle: str, version: int, **fields: Any) -> R:
+    def change_record(self, handle: str, version: int, changes: Mapping[str, Any]) -> R:
         """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
         return self._wire.call(
-            self._kind, "PATCH", f"{self._path}/{part(handle)}", json=fields, version=version
+            self._kind, "PATCH", f"{self._path}/{part(handle)}", json=changes, version=version
         )
 
     def history(self, handle: str) -> models.History:
@@ -50,7 +69,7 @@ class Records(Generic[R]):
         """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
         return self._act("merge", handle, version, {"other": other})
 
-    def _act(self, verb: str, handle: str, version: int, body: Plain) -> R:
+    def _act(self, verb: str, handle: str, version: int, body: Mapping[str, Any]) -> R:
         given = {name: value for name, value in body.items() if value is not None}
         path = f"{self._path}/{part(handle)}/{verb}"
         return self._wire.call(self._kind, "POST", path, json=given, version=version)
@@ -60,11 +79,15 @@ class Records(Generic[R]):
         query: str = "",
         *,
         vendor: str = "",
+        site: str = "",
+        status: str = "",
         sort: str = "",
         most: int | None = None,
-        **narrow: str,
     ) -> Iterator[R]:
-        """All records that hold every word of `query`, page after page as they are needed; assets by site, status."""
+        """All records that hold every word of `query`, page after page as they are needed.
+
+        `site` and `status` narrow a list of assets.
+        """
         cursor, given = "", 0
         while True:
             size = min(200, most - given) if most is not None else 200
@@ -72,7 +95,8 @@ class Records(Generic[R]):
                 "q": query,
                 "vendor": vendor,
                 "sort": sort,
-                **narrow,
+                "site": site,
+                "status": status,
                 "limit": size,
                 "cursor": cursor,
             }
@@ -85,8 +109,96 @@ class Records(Generic[R]):
                 return
 
 
+class Vendors(Records[models.VendorShown]):
+    """Vendors."""
+
+    def add(
+        self, *, key_once: str | None = None, **fields: Unpack[VendorFields]
+    ) -> models.VendorShown:
+        """Add a vendor. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(
+        self, handle: str, version: int, **changes: Unpack[VendorChanges]
+    ) -> models.VendorShown:
+        """Change a vendor that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
+
+
+class People(Records[models.PersonShown]):
+    """People of ours."""
+
+    def add(
+        self, *, key_once: str | None = None, **fields: Unpack[PersonFields]
+    ) -> models.PersonShown:
+        """Add a person. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(
+        self, handle: str, version: int, **changes: Unpack[PersonChanges]
+    ) -> models.PersonShown:
+        """Change a person that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
+
+
+class Sites(Records[models.SiteShown]):
+    """Sites."""
+
+    def add(self, *, key_once: str | None = None, **fields: Unpack[SiteFields]) -> models.SiteShown:
+        """Add a site. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(self, handle: str, version: int, **changes: Unpack[SiteChanges]) -> models.SiteShown:
+        """Change a site that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
+
+
+class Products(Records[models.ProductShown]):
+    """Products of vendors."""
+
+    def add(
+        self, *, key_once: str | None = None, **fields: Unpack[ProductFields]
+    ) -> models.ProductShown:
+        """Add a product. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(
+        self, handle: str, version: int, **changes: Unpack[ProductChanges]
+    ) -> models.ProductShown:
+        """Change a product that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
+
+
+class Logins(Records[models.LoginShown]):
+    """Logins at vendors' desks."""
+
+    def add(
+        self, *, key_once: str | None = None, **fields: Unpack[LoginFields]
+    ) -> models.LoginShown:
+        """Add a login. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(
+        self, handle: str, version: int, **changes: Unpack[LoginChanges]
+    ) -> models.LoginShown:
+        """Change a login that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
+
+
 class Assets(Records[models.AssetShown]):
     """Assets, and where they go."""
+
+    def add(
+        self, *, key_once: str | None = None, **fields: Unpack[AssetFields]
+    ) -> models.AssetShown:
+        """Add an asset. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(
+        self, handle: str, version: int, **changes: Unpack[AssetChanges]
+    ) -> models.AssetShown:
+        """Change an asset that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
 
     def context(self, handle: str) -> models.ThingContext:
         """The context of an asset: versions, neighbours, changes, open packets, steps tried."""
@@ -121,6 +233,18 @@ class Assets(Records[models.AssetShown]):
 class Contracts(Records[models.ContractShown]):
     """Contracts, and their next terms."""
 
+    def add(
+        self, *, key_once: str | None = None, **fields: Unpack[ContractFields]
+    ) -> models.ContractShown:
+        """Add a contract. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(
+        self, handle: str, version: int, **changes: Unpack[ContractChanges]
+    ) -> models.ContractShown:
+        """Change a contract that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
+
     def whole(self, handle: str) -> models.WholeContract:
         """A contract with its entitlements, assets, logins tied and packets."""
         return self._wire.call(models.WholeContract, "GET", f"/contracts/{part(handle)}/whole")
@@ -131,17 +255,29 @@ class Contracts(Records[models.ContractShown]):
         return shown.passcodes[0]
 
     def renew(
-        self, handle: str, version: int, *, ends_on: date, **fields: Any
+        self, handle: str, version: int, **fields: Unpack[RenewFields]
     ) -> models.ContractShown:
-        """Renew a contract and what ends with it. `fields`: starts_on, notice_on, grace_days, cost_minor."""
-        return self._act("renew", handle, version, {"ends_on": ends_on.isoformat(), **fields})
+        """Renew a contract and what ends with it."""
+        return self._act("renew", handle, version, fields)
 
 
 class Entitlements(Records[models.EntitlementShown]):
     """Entitlements, and what they grant from a day on."""
 
+    def add(
+        self, *, key_once: str | None = None, **fields: Unpack[EntitlementFields]
+    ) -> models.EntitlementShown:
+        """Add an entitlement. With `key_once` a repetition of the call adds nothing."""
+        return self.add_record(fields, key_once=key_once)
+
+    def change(
+        self, handle: str, version: int, **changes: Unpack[EntitlementChanges]
+    ) -> models.EntitlementShown:
+        """Change an entitlement that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return self.change_record(handle, version, changes)
+
     def amend(
-        self, handle: str, version: int, *, from_on: date, **changes: Any
+        self, handle: str, version: int, *, from_on: date, **changes: Unpack[EntitlementChanges]
     ) -> models.EntitlementShown:
         """Change what an entitlement grants from a day on; before it everything stays as it was."""
         return self._act(

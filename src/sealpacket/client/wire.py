@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import ssl
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import date
 from functools import cache, partial
 from pathlib import Path
 from typing import Any, TypeVar
@@ -89,8 +91,13 @@ class Wire:
             headers["If-Match"] = f'"{version}"'
         if method == "POST":
             headers["Idempotency-Key"] = key or uuid4().hex
+        if "json" in arguments:
+            arguments["content"] = json.dumps(arguments.pop("json"), default=_as_json)
+            headers["Content-Type"] = "application/json"
+            may_repeat = method in ("GET", "POST")
+        else:
+            may_repeat = method in ("GET", "POST") and "content" not in arguments
         ask = partial(self._client.request, method, _PREFIX + path, headers=headers, **arguments)
-        may_repeat = method in ("GET", "POST") and "content" not in arguments
         with self._spoken():
             try:
                 response = ask()
@@ -194,6 +201,12 @@ def refused(response: httpx.Response) -> Refused:
         body = {}
     facts = body if isinstance(body, dict) else {}
     return Refused(response.status_code, facts, _retry_after(response))
+
+
+def _as_json(value: Any) -> str:
+    if isinstance(value, date):
+        return value.isoformat()
+    raise TypeError(f"{type(value).__name__} cannot be sent as JSON")
 
 
 def part(text: str) -> str:

@@ -110,8 +110,8 @@ class Operation:
             found |= {413, 415}
         if self.takes:
             found |= {408, 411, 413, 507}
-        if self.is_once:
-            found.add(409)
+        if self.is_once or "handle>" in self.rule:
+            found.add(409)  # a key that is in use; a name that several records have
         if self.takes_version:
             found.add(412)
         if self.version_needed:
