@@ -14,6 +14,7 @@ from typing import Any
 
 import life_reference
 import sheet_reference
+import twin
 from pydantic import BaseModel
 
 from sealpacket.core.context import ProgramContext
@@ -183,6 +184,7 @@ def light(text: str) -> str:
     return source.replace("base import FromService", "base import FromService, Known") + "\n"
 
 
+TWIN = ROOT / "src/sealpacket/client/aio.py"
 FIELDS = ROOT / "src/sealpacket/client/fields.py"
 KEYWORDS = {
     **{f"{kind}Fields": f"{kind}Form" for kind in RECORDS},
@@ -265,6 +267,7 @@ def main() -> None:
     LANGUAGE.write_text(language())
     MODELS.write_text(models())
     FIELDS.write_text(fields())
+    TWIN.write_text(twin.twin())
 
 
 if __name__ == "__main__":

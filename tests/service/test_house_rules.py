@@ -117,6 +117,7 @@ def test_the_committed_schema_and_models_are_current() -> None:
     assert (ROOT / "docs/reference/desk-sheet.md").read_text() == generate.sheet_reference.page()
     assert (ROOT / "src/sealpacket/client/models.py").read_text() == generate.models()
     assert (ROOT / "src/sealpacket/client/fields.py").read_text() == generate.fields()
+    assert (ROOT / "src/sealpacket/client/aio.py").read_text() == generate.twin.twin()
     assert (ROOT / "console/src/sheets/language.json").read_text() == generate.language()
 
 

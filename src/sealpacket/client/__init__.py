@@ -21,10 +21,12 @@ from sealpacket.client.errors import BadAnswer, ClientError, NoService, Refused,
 
 if TYPE_CHECKING:
     from sealpacket.client import models
+    from sealpacket.client.aio import AsyncSealPacket
     from sealpacket.client.client import SealPacket, make_token
     from sealpacket.client.packets import PageBox
 
 __all__ = [
+    "AsyncSealPacket",
     "BadAnswer",
     "ClientError",
     "NoService",
@@ -35,7 +37,12 @@ __all__ = [
     "make_token",
     "models",
 ]
-_LATER = {"SealPacket": "client", "make_token": "client", "PageBox": "packets"}
+_LATER = {
+    "AsyncSealPacket": "aio",
+    "SealPacket": "client",
+    "make_token": "client",
+    "PageBox": "packets",
+}
 
 
 def __getattr__(name: str) -> Any:
