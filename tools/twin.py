@@ -33,6 +33,8 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any, TypeVar, Unpack
 
+from pydantic import BaseModel
+
 '''
 _RUNNING = '''
 T = TypeVar("T")
@@ -128,6 +130,11 @@ def _front(parts: dict[str, type]) -> str:
     ) -> None:
         await self.close()
 
+    @property
+    def last_answer(self) -> BaseModel | None:
+        \"\"\"The newest answer of the service, whichever method got it; None before the first.\"\"\"
+        return self._sync.last_answer
+
     async def close(self) -> None:
         \"\"\"Close all connections, and end the threads.\"\"\"
         await self._threads.run(self._sync.close)
@@ -153,7 +160,7 @@ def _methods(kind: type) -> Iterator[tuple[ast.FunctionDef, dict[str, str]]]:
         tree = ast.parse(inspect.getsource(base)).body[0]
         assert isinstance(tree, ast.ClassDef)
         for one in tree.body:
-            if isinstance(one, ast.FunctionDef) and one.name not in seen:
+            if isinstance(one, ast.FunctionDef) and one.name not in seen and not one.decorator_list:
                 seen.add(one.name)
                 is_end = base is SealPacket and one.name == "close"
                 if not one.name.startswith("_") and not is_end:

@@ -222,7 +222,7 @@ def test_a_wrong_password_and_a_dead_address_are_told(house: RunningHouse, tmp_p
         "sign-in", house.address, "teo", code=1, stdin="wrong\n"
     )
     assert "cannot be reached" in terminal.run(
-        "sign-in", "http://127.0.0.1:9", "teo", code=1, stdin="x\n"
+        "sign-in", "http://127.0.0.1:9", "teo", code=5, stdin="x\n"
     )
     assert not (tmp_path / "none").exists()
 

@@ -7,16 +7,20 @@ import subprocess
 import sys
 import tomllib
 from collections.abc import Iterator
+from datetime import date
 from importlib import resources
 from pathlib import Path
 from typing import Any
 
 import pytest
 from jsonschema import Draft202012Validator
+from pydantic import BaseModel, Field
 from referencing import Registry, Resource
 
 from sealpacket.demo.house import RunningHouse
 from sealpacket.web.api import PARTS
+from sealpacket.web.guard import ANYONE, requires_role
+from sealpacket.web.operations import Api
 from sealpacket.web.reference import reference
 from tests import contract, plain_http
 from tests.conftest import ROOT
@@ -215,3 +219,27 @@ def test_an_answer_that_is_not_declared_is_noticed() -> None:
         assert contract._faults(one, answer('{"code":"x"}', 404, **json_type)) == []
         assert contract._faults(one, answer('{"code":"x"}', 409, **json_type))
         assert any("ETag" in one for one in contract._faults(one, answer("{}", 200, **json_type)))
+
+
+def test_an_operation_that_will_go_says_so() -> None:
+    from flask import Flask
+
+    class Shown(BaseModel):
+        """A thing."""
+
+        name: str = Field(description="Its name.")
+
+    part = Api("things", "Things.")
+
+    @part.get("/thing", summary="Get it", responses={200: Shown}, deprecated_on=date(2026, 11, 30))
+    @requires_role(ANYONE)
+    def get_thing() -> dict[str, str]:
+        """Get a thing."""
+        return {"name": "one"}
+
+    app = Flask(__name__)
+    app.register_blueprint(part)
+    answer = app.test_client().get("/api/v1/thing")
+    assert answer.json == {"name": "one"}
+    assert answer.headers["Deprecation"] == "@1795996800"
+    assert answer.headers["Sunset"] == "Tue, 30 Nov 2027 00:00:00 GMT"

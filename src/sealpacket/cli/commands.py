@@ -7,7 +7,10 @@ from typing import NamedTuple
 ABOUT = (
     "Keep the register of bought support, and send vendors packets that neither bounce nor leak."
 )
-EXIT_CODES = "Exit codes: 0 done · 1 refused or failed · 2 wrong usage · 3 something stops it · 4 does not verify"
+EXIT_CODES = (
+    "Exit codes: 0 done · 1 refused or failed · 2 wrong usage · 3 something stops it · "
+    "4 does not verify · 5 the service cannot be reached"
+)
 
 
 class Command(NamedTuple):

@@ -36,32 +36,38 @@ def add(
     ] = "",
     hours: Annotated[float, typer.Option(min=0.01, max=10_000, help="Hours before and after.")] = 2,
     zone: Zone = "",
+    name: Annotated[
+        str, typer.Option(help="Name of the exhibit; default: the file's. For one file.")
+    ] = "",
     wait: Annotated[bool, typer.Option(help="Wait until they are redacted.")] = True,
 ) -> None:
     """Add files as exhibits, whole or the hours that matter; they are redacted at once.
 
     Example: `sealpacket exhibit add P-0001 controller.log array.cfg`
     """
+    if name and len(files) > 1:
+        raise ClientError("--name names one exhibit.", "Add the files one by one.")
     if not around:
-        _send_in(number, files, wait)
+        _send_in(number, files, wait, name)
         return
     with tempfile.TemporaryDirectory(prefix="sealpacket-") as folder:
-        _send_in(number, cut_around(files, Path(folder), around, hours, zone), wait)
+        _send_in(number, cut_around(files, Path(folder), around, hours, zone), wait, name)
 
 
-def _send_in(number: str, files: list[Path], wait: bool) -> None:
+def _send_in(number: str, files: list[Path], wait: bool, name: str) -> None:
+    called = {path: name or path.name for path in files}
     columns = (TextColumn("{task.description}", markup=False), BarColumn(28), DownloadColumn())
     with session.client() as client, Progress(*columns, console=show.errors) as bars:
         for path in files:
-            bar = bars.add_task(f"send   {path.name}", total=path.stat().st_size)
+            bar = bars.add_task(f"send   {called[path]}", total=path.stat().st_size)
 
             def progress(sent: int, _all: int, bar: TaskID = bar) -> None:
                 bars.update(bar, completed=sent)
 
-            client.exhibits.add(number, path, progress=progress)
-        names = {path.name for path in files}
+            client.exhibits.add(number, path, name=called[path], progress=progress)
+        names = set(called.values())
         redacting = {
-            path.name: bars.add_task(f"redact {path.name}", total=path.stat().st_size)
+            called[path]: bars.add_task(f"redact {called[path]}", total=path.stat().st_size)
             for path in files
         }
 

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import gc
+import json
 import os
 import sys
 import textwrap
+from typing import Any
 
 from sealpacket import __version__
 from sealpacket.cli.commands import ABOUT, EXIT_CODES, GROUPS
 
 _WIDTH, _NAMES = 100, 16
+AWAY = 5
+"""The exit code when the service cannot be reached."""
 
 
 def run() -> None:
@@ -49,17 +53,14 @@ def help_text() -> str:
 def _run(name: str) -> None:
     gc.set_threshold(50_000)  # loading code makes many objects and no garbage
     from sealpacket.cli.program import build
-    from sealpacket.client import ClientError
+    from sealpacket.client import ClientError, NoService
     from sealpacket.core.errors import ProblemError
 
     try:
         build(name)()
     except (ClientError, ProblemError) as error:
-        from sealpacket.cli.show import errors
-
-        errors.print(error.detail, style="bold red")
-        errors.print(error.remedy)
-        raise SystemExit(1) from error
+        _say(error)
+        raise SystemExit(AWAY if isinstance(error, NoService) else 1) from error
     except ModuleNotFoundError as error:
         if (error.name or "").startswith("sealpacket."):
             raise
@@ -68,6 +69,20 @@ def _run(name: str) -> None:
         raise SystemExit(1) from error
     except KeyboardInterrupt:
         sys.exit(130)
+
+
+def _say(error: Any) -> None:
+    """Print what happened and what to do; as JSON where JSON is asked for."""
+    from sealpacket.cli.show import errors
+
+    words = sys.argv[1:]
+    if "--json" in (words[: words.index("--")] if "--" in words else words):
+        body = {**getattr(error, "facts", {}), "detail": error.detail, "remedy": error.remedy}
+        body["code"] = getattr(error, "code", "")
+        print(json.dumps(body, ensure_ascii=False, default=str), file=sys.stderr)
+        return
+    errors.print(error.detail, style="bold red")
+    errors.print(error.remedy)
 
 
 if __name__ == "__main__":

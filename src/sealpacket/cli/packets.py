@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import typer
 
@@ -22,12 +22,14 @@ if TYPE_CHECKING:
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
 
+LifeName = Literal["drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"]
+TurnName = Literal["ours", "vendor", "none"]
+
+
 @app.command("list")
 def list_packets(
-    life: Annotated[
-        str, typer.Option(help="drafting, sealed, lodged, answered, settled, refused or withdrawn.")
-    ] = "",
-    turn: Annotated[str, typer.Option(help="Whose turn it is: ours, vendor or none.")] = "",
+    life: Annotated[LifeName | None, typer.Option(help="The state of the packet.")] = None,
+    turn: Annotated[TurnName | None, typer.Option(help="Whose turn it is.")] = None,
     need: show.Need = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
     vendor: Annotated[str, typer.Option(help="Vendor key.")] = "",
@@ -47,9 +49,19 @@ def list_packets(
     """List packets, newest first."""
     with session.client() as client:
         found = client.packets.list(
-            life=life, turn=turn, need=need, asset=asset, vendor=vendor, site=site, owner=owner, ticket=ticket,
-            our_reference=reference, updated_since=_moment(since) if since else None, query=query, most=most,
-        )  # fmt: skip
+            life=life or "",
+            turn=turn or "",
+            need=need,
+            asset=asset,
+            vendor=vendor,
+            site=site,
+            owner=owner,
+            ticket=ticket,
+            our_reference=reference,
+            updated_since=_moment(since) if since else None,
+            query=query,
+            most=most,
+        )
     if json:
         show.as_json(found)
         return

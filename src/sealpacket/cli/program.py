@@ -8,6 +8,7 @@ import typer
 
 from sealpacket import __version__
 from sealpacket.cli.commands import ABOUT, COMMANDS, EXIT_CODES, Command
+from sealpacket.cli.everywhere import everywhere
 
 
 def build(name: str = "") -> typer.Typer:
@@ -30,9 +31,12 @@ def _add(app: typer.Typer, command: Command) -> None:
     if isinstance(found, dict):
         found = found[command.name]
     if isinstance(found, typer.Typer):
+        for one in found.registered_commands:
+            if one.callback is not None:
+                one.callback = everywhere(one.callback)
         app.add_typer(found, name=command.name)
     else:
-        app.command(command.name)(found)
+        app.command(command.name)(everywhere(found))
 
 
 def _version(wanted: bool) -> None:

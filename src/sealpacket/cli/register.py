@@ -75,12 +75,18 @@ def _list(plural: str, columns: tuple[str, ...]) -> Callable[..., None]:
             list[str] | None, typer.Argument(help="Search words; all must match.")
         ] = None,
         vendor: Annotated[str, typer.Option(help="Only of this vendor (its key).")] = "",
-        most: Annotated[int, typer.Option(help="Maximum number.")] = 200,
+        site: Annotated[str, typer.Option(help="Only at this site (its key; assets).")] = "",
+        status: Annotated[str, typer.Option(help="Only in this status (assets).")] = "",
+        most: Annotated[
+            int | None, typer.Option(min=1, help="Maximum number; default: all.")
+        ] = None,
         json: show.Json = False,
     ) -> None:
         with session.client() as client:
             found = list(
-                records_of(client, plural).list(" ".join(query or []), vendor=vendor, most=most)
+                records_of(client, plural).list(
+                    " ".join(query or []), vendor=vendor, site=site, status=status, most=most
+                )
             )
         if json:
             show.as_json(found)

@@ -14,9 +14,12 @@ import typer
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
+    from pydantic import BaseModel
+
     from sealpacket.client import SealPacket
 
 Whole = TypeVar("Whole")
+_MADE: list[SealPacket] = []
 
 
 def folder() -> Path:
@@ -72,7 +75,14 @@ def client() -> SealPacket:
             ) from error
     from sealpacket.client import SealPacket
 
-    return SealPacket(str(address), str(token))
+    made = SealPacket(str(address), str(token))
+    _MADE.append(made)
+    return made
+
+
+def last_answer() -> BaseModel | None:
+    """The newest answer of the service; None if it was not asked."""
+    return _MADE[-1].last_answer if _MADE else None
 
 
 def find(

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
+import sys
+import textwrap
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from pathlib import Path
@@ -14,7 +17,9 @@ from rich.console import Console
 from rich.table import Table
 from rich.text import Text
 
-out = Console(highlight=False, emoji=False, markup=False)
+_WIDE = None if sys.stdout.isatty() or "COLUMNS" in os.environ else 10_000
+"""Piped output is not wrapped."""
+out = Console(highlight=False, emoji=False, markup=False, width=_WIDE)
 errors = Console(stderr=True, highlight=False, emoji=False, markup=False)
 """Texts of others are printed as they are: nothing in them is markup. What has a style is a Text of its own."""
 
@@ -23,6 +28,8 @@ Need = Annotated[
     str, typer.Option(help="fault, question, change, capacity, return, help, improvement or tie.")
 ]
 Out = Annotated[Path, typer.Option("--out", help="Output file.")]
+
+_HANGING = 2
 
 LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "green"}
 
@@ -63,7 +70,14 @@ def heading(text: str, beside: str = "") -> None:
 
 def line(text: str, style: str = "") -> None:
     """One line; the text is never read as markup, and wrapped only for eyes."""
-    out.print(text, style=style, soft_wrap=not out.is_terminal)
+    if not out.is_terminal:
+        out.print(text, style=style, soft_wrap=True)
+        return
+    indent = len(text) - len(text.lstrip(" "))
+    for part in text.split("\n"):
+        hanging = " " * (indent + _HANGING)
+        wrapped = textwrap.wrap(part, out.width, subsequent_indent=hanging, break_on_hyphens=False)
+        out.print("\n".join(wrapped), style=style, soft_wrap=True)
 
 
 def size(value: int | None) -> str:

@@ -21,6 +21,8 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any, TypeVar, Unpack
 
+from pydantic import BaseModel
+
 from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.articles import ArticleShelf
@@ -1200,6 +1202,11 @@ class AsyncSealPacket:
         trace: TracebackType | None,
     ) -> None:
         await self.close()
+
+    @property
+    def last_answer(self) -> BaseModel | None:
+        """The newest answer of the service, whichever method got it; None before the first."""
+        return self._sync.last_answer
 
     async def close(self) -> None:
         """Close all connections, and end the threads."""

@@ -10,6 +10,8 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
+from pydantic import BaseModel
+
 from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.articles import ArticleShelf
@@ -96,6 +98,11 @@ class SealPacket:
     def close(self) -> None:
         """Close all connections."""
         self._wire.close()
+
+    @property
+    def last_answer(self) -> BaseModel | None:
+        """The newest answer of the service, whichever method got it; None before the first."""
+        return self._wire.last_answer
 
     def me(self) -> models.Me:
         """Who is signed in."""

@@ -49,6 +49,7 @@ class Wire:
         proxy: str | None = None,
     ) -> None:
         self._retries = retries
+        self.last_answer: BaseModel | None = None
         headers = {"Authorization": f"Bearer {token}"} if token else {}
         self.address = address.rstrip("/")
         tls = self.address.startswith("https:")
@@ -69,9 +70,11 @@ class Wire:
         """One request; its answer as a model. Raises BadAnswer for any other answer."""
         response = self.send(method, path, **arguments)
         try:
-            return kind.model_validate(response.json())
+            made = kind.model_validate(response.json())
         except ValueError as error:
             raise self._not_ours(response) from error
+        self.last_answer = made
+        return made
 
     def send(
         self,

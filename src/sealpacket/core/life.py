@@ -253,7 +253,7 @@ REFUSALS: tuple[Refusal, ...] = (
     ),
     Refusal(
         Event.WITHDRAW, _LIVES, ANY, "{number} is {life}; the desk has it.",
-        "Ask the desk to close it: sealpacket packet close", "not-withdrawable",
+        "Ask the desk to close the case.", "not-withdrawable",
     ),
     Refusal(Event.LODGE, _LIVES, ANY, _IS, "Only a sealed packet can be lodged.", "not-sealed"),
     Refusal(Event.LODGE_BY_HAND, _LIVES, ANY, _IS, "Only a sealed packet can be lodged.", "not-sealed"),

@@ -165,7 +165,7 @@ def revoke_token(app: AppContext, actor: Actor, ident: str) -> None:
     with app.transaction(actor, "token revoked", "account") as tx:
         found = tx.session.get(ApiToken, ident)
         if found is None or (found.account.name != actor.name and "admin" not in actor.roles):
-            raise NotFound("There is no such token.", "See which there are: sealpacket token list")
+            raise NotFound("There is no such token.", "List the tokens, then name one of them.")
         tx.subject, tx.detail["purpose"] = f"account {found.account.name}", found.name
         tx.session.delete(found)
 
@@ -190,9 +190,7 @@ def _find(session: DatabaseSession, name: str) -> Account:
         select(Account).where(Account.name == name).with_for_update()
     ).one_or_none()
     if account is None:
-        raise NotFound(
-            f"There is no account {name}.", "See which there are: sealpacket account list"
-        )
+        raise NotFound(f"There is no account {name}.", "List the accounts, then name one of them.")
     return account
 
 
@@ -214,7 +212,7 @@ def _person(session: DatabaseSession, key: str | None) -> str | None:
     if found is None:
         raise Invalid(
             f"There is no person {key} in the register.",
-            "Add them first: sealpacket person add",
+            "Add the person to the register first.",
             field="person",
         )
     return found

@@ -90,7 +90,7 @@ def find_article(session: Session, key: str) -> Article:
     """The article of that key. Raises NotFound."""
     article = session.get(Article, key)
     if article is None:
-        raise NotFound(f"There is no article {key}.", "List them: sealpacket article list")
+        raise NotFound(f"There is no article {key}.", "List the articles, then name one of them.")
     return article
 
 

@@ -109,7 +109,7 @@ def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:
         more = f" There are {len(stops) - 1} more." if len(stops) > 1 else ""
         raise Invalid(
             f"Line {stops[0].line}, {stops[0].place}: {stops[0].sentence}{more}",
-            f"{stops[0].remedy} sealpacket desk lint FILE shows all of it.".strip(),
+            f"{stops[0].remedy} Checking the sheet shows all of it.".strip(),
             code="sheet-lint",
         )
     body = sheet.model_dump(mode="json", by_alias=True, exclude_defaults=True) | {
@@ -160,7 +160,7 @@ def get_sheet(app: AppContext, key: str) -> DeskWithSheet:
     with app.database.transaction() as session:
         desk = session.scalars(select(Desk).where(Desk.key == key)).one_or_none()
         if desk is None:
-            raise NotFound(f"There is no desk {key}.", "List them: sealpacket desk list")
+            raise NotFound(f"There is no desk {key}.", "List the desks, then name one of them.")
         newest = desk.sheets[-1]
         return DeskWithSheet(
             **dict(show_desk(app, desk)),
@@ -242,7 +242,7 @@ def usable(text: str) -> Sheet:
     if sheet is None or has_stops(found):
         raise Invalid(
             "The sheet cannot be used as it is.",
-            "See why: sealpacket desk lint FILE",
+            "Check the sheet: its findings say why.",
             code="sheet-lint",
         )
     return sheet

@@ -114,7 +114,7 @@ def find_kit(session: Session, name: str) -> KitRecord:
     """The kit of that name that is offered. Raises NotFound."""
     kit = session.get(KitRecord, name)
     if kit is None or kit.retired:
-        raise NotFound(f"There is no kit {name}.", "List them: sealpacket kit list")
+        raise NotFound(f"There is no kit {name}.", "List the kits, then name one of them.")
     return kit
 
 

@@ -62,7 +62,9 @@ def put(app: AppContext, actor: Actor, issue: KnownIssue, number: str = "") -> K
                 select(Packet).where(Packet.number == number.upper())
             ).one_or_none()
             if packet is None:
-                raise NotFound(f"There is no packet {number}.", "List them: sealpacket packet list")
+                raise NotFound(
+                    f"There is no packet {number}.", "List the packets, then name one of them."
+                )
             if packet.life != Life.SETTLED:
                 raise Conflict(
                     f"{packet.number} is {packet.life}; it is not known yet what the cure is.",
@@ -81,7 +83,9 @@ def remove(app: AppContext, actor: Actor, key: str) -> None:
     with app.transaction(actor, "known issue removed", f"known issue {key}") as tx:
         record = tx.session.get(KnownIssueRecord, key)
         if record is None:
-            raise NotFound(f"There is no known issue {key}.", "List them: sealpacket known list")
+            raise NotFound(
+                f"There is no known issue {key}.", "List the known issues, then name one of them."
+            )
         tx.session.delete(record)
 
 

@@ -47,7 +47,7 @@ def get(app: AppContext, handle: str) -> ReachShown:
         if found is None:
             raise NotFound(
                 f"It is not known how {asset.serial} is reached.",
-                "Say so: sealpacket asset reach",
+                "Say first how the asset is reached.",
                 code="no-reach",
             )
         return _show(asset, found)

@@ -49,7 +49,9 @@ def remove(app: AppContext, actor: Actor, name: str) -> None:
     with app.transaction(actor, "secret removed", f"secret {name}") as tx:
         secret = tx.session.get(SafeSecret, name)
         if secret is None:
-            raise NotFound(f"There is no secret {name}.", "List them: sealpacket safe list")
+            raise NotFound(
+                f"There is no secret {name}.", "List the secrets, then name one of them."
+            )
         tx.session.delete(secret)
 
 

@@ -90,7 +90,9 @@ def survey_in(session: Session, need: Need, day: date, which: Which) -> Iterator
         query.where(Vendor.key == which.vendor) if which.vendor else query
     ).all()
     if which.vendor and not vendors:
-        raise NotFound(f"There is no vendor {which.vendor}.", "List them: sealpacket vendor list")
+        raise NotFound(
+            f"There is no vendor {which.vendor}.", "List the vendors, then name one of them."
+        )
     for vendor in vendors:
         question = Question(need=need, day=day, sells_paid_help=vendor.sells_paid_help)
         index: CandidateIndex | None = None

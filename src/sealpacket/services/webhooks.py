@@ -242,7 +242,7 @@ def _need_allowed(app: AppContext, address: str) -> None:
 def _find(session: Session, name: str) -> Webhook:
     one = session.get(Webhook, name)
     if one is None:
-        raise NotFound(f"There is no webhook {name}.", "List them: sealpacket webhook list")
+        raise NotFound(f"There is no webhook {name}.", "List the webhooks, then name one of them.")
     return one
 
 

@@ -90,7 +90,7 @@ def _who() -> Actor:
         found = sign_in.token_actor(current_app(), header[7:].strip())
         if found is None:
             raise NotSignedIn(
-                "The token is unknown or has ended.", "Sign in again: sealpacket sign-in"
+                "The token is unknown or has ended.", "Sign in again for another token."
             )
         who, read_only = found
         if read_only and request.method not in _SAFE:

@@ -9,6 +9,8 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import UTC, date, datetime, time, timedelta
+from email.utils import format_datetime
 from functools import wraps
 from typing import Any, TypeVar, get_type_hints
 from urllib.parse import quote
@@ -23,6 +25,8 @@ from sealpacket.web.idempotency import is_idempotent, once
 from sealpacket.web.preconditions import need_if_match, with_version
 
 PREFIX = "/api/v1"
+NOTICE = timedelta(days=365)
+"""The time between an operation's deprecation and its end."""
 FILE = "application/octet-stream"
 """The type of an uploaded file whose kind is anything."""
 
@@ -61,6 +65,8 @@ class Operation:
     version_needed: bool
     takes: str
     """The media type of an uploaded file; empty for JSON or no body."""
+    deprecated_on: date | None
+    """The day since which it is deprecated; it goes a year later at the earliest."""
     location: str
     """The address of what was made, with fields of the answer in braces; empty if nothing was."""
     inputs: dict[str, type[BaseModel]] = field(default_factory=dict)
@@ -125,7 +131,8 @@ class Api(APIBlueprint):
     `get`, `post`, `put`, `patch` and `delete` take the good answer (`responses`: its status with its model or
     Content), the services' functions (`does`), statuses of problems that follow from nothing else (`problems`), whether
     the answer has an ETag, whether the request needs If-Match (`version_needed`), the type of an upload (`takes`), and
-    the address of what was made (`location`, with fields of the answer in braces). A view returns its model; status and
+    the address of what was made (`location`, with fields of the answer in braces). `deprecated_on` is the day since
+    which it is deprecated. A view returns its model; status and
     headers come from here.
     """
 
@@ -173,6 +180,7 @@ class Api(APIBlueprint):
         version_needed: bool = False,
         takes: str = "",
         location: str = "",
+        deprecated_on: date | None = None,
     ) -> Callable[[F], F]:
         ((status, gives),) = responses.items()
         route = getattr(super(), method.lower())(rule)
@@ -193,6 +201,7 @@ class Api(APIBlueprint):
                 version_needed=version_needed,
                 takes=takes,
                 location=location,
+                deprecated_on=deprecated_on,
                 inputs={one: hints[one] for one in ("path", "query", "body") if one in hints},
             )
             self.operations.append(operation)
@@ -222,12 +231,30 @@ def _served(operation: Operation) -> Callable[..., Any]:
         return response
 
     at_most_once = once(answered) if operation.is_once else answered
-    if not operation.location:
-        return at_most_once
+    located = _with_location(operation, at_most_once) if operation.location else at_most_once
+    return _with_end(operation.deprecated_on, located) if operation.deprecated_on else located
 
-    @wraps(view)
+
+def _with_end(since: date, answered: Callable[..., Response]) -> Callable[..., Response]:
+    """The view, saying that it is deprecated (RFC 9745), and when it may go (RFC 8594)."""
+    begun = datetime.combine(since, time(), UTC)
+
+    @wraps(answered)
+    def ending(*args: Any, **kwargs: Any) -> Response:
+        response = answered(*args, **kwargs)
+        response.headers["Deprecation"] = f"@{int(begun.timestamp())}"
+        response.headers["Sunset"] = format_datetime(begun + NOTICE, usegmt=True)
+        return response
+
+    return ending
+
+
+def _with_location(
+    operation: Operation, answered: Callable[..., Response]
+) -> Callable[..., Response]:
+    @wraps(answered)
     def located(*args: Any, **kwargs: Any) -> Response:
-        response = at_most_once(*args, **kwargs)
+        response = answered(*args, **kwargs)
         body = json.loads(response.get_data())
         made = {name: quote(str(value), safe="") for name, value in body.items()}
         response.headers["Location"] = PREFIX + operation.location.format_map(made)

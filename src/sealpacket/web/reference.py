@@ -202,6 +202,8 @@ def _operation(operation: Operation, schemas: _Schemas) -> dict[str, Any]:
         "x-needs": list(operation.roles),
         "security": [] if operation.roles == (ANYONE,) else [{"token": []}],
     }
+    if operation.deprecated_on:
+        made["deprecated"] = True
     if parameters:
         made["parameters"] = parameters
     if "body" in operation.inputs:

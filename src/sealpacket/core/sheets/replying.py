@@ -124,7 +124,7 @@ def _steps(path: str) -> list[re.Match[str]]:
         if match is None:
             raise Invalid(
                 f"No reply can be made up for the path {path}.",
-                "Try it with a reply of the desk's: sealpacket desk read FILE REPLY",
+                "Read a reply of the desk's with the sheet: it says what it would do.",
                 code="odd-path",
             )
         found.append(match)

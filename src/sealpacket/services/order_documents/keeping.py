@@ -284,7 +284,8 @@ def find_order_document(session: Session, ident: str, *, lock: bool = False) -> 
     document = session.scalars(query.with_for_update() if lock else query).one_or_none()
     if document is None:
         raise NotFound(
-            f"There is no order document {ident}.", "List them: sealpacket order-document list"
+            f"There is no order document {ident}.",
+            "List the order documents, then name one of them.",
         )
     return document
 

@@ -94,9 +94,7 @@ def _hindrance(
 ) -> str:
     """Why the worker cannot run a kit at a device, as a sentence."""
     if all(kits.is_local(step) for step in kit.steps):
-        return (
-            f"It runs on the machine itself: sealpacket kit run, on {asset.name or asset.serial}."
-        )
+        return f"It runs only on the machine itself, {asset.name or asset.serial}."
     if known is None:
         return f"It is not known how {asset.name or asset.serial} is reached."
     why = reach.hindrance(app, known.target)
@@ -130,7 +128,11 @@ def collect(app: AppContext, actor: Actor, number: str, name: str, seen: int) ->
         known = tx.session.get(DeviceReach, asset.id)
         why = _hindrance(app, tx.session, kits.parsed(version), asset, known)
         if known is None or why:
-            raise Conflict(why, "Run it by hand: sealpacket kit run", code="not-reached")
+            raise Conflict(
+                why,
+                "Run the kit on the machine itself, and attach what it collects.",
+                code="not-reached",
+            )
         _refuse_twice(tx.session, packet, name)
         run = KitRun(
             packet=packet, kit_version=version, target=known.target, confirmed_by=actor.name
@@ -205,7 +207,11 @@ def give_up(
     with app.database.transaction() as session:
         one = lock_part(session, KitRun, run_id)
         if one is not None and one.state in _UNDER_WAY:
-            _end(one, "failed", f"{reason} Run it by hand: sealpacket kit run")
+            _end(
+                one,
+                "failed",
+                f"{reason} Run the kit on the machine itself, and attach what it collects.",
+            )
 
 
 def _run_one(

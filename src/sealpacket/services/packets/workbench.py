@@ -89,7 +89,7 @@ def find_packet(session: Session, number: str, *, lock: bool = False) -> Packet:
     query = select(Packet, *_HAS.values()).where(named).options(*_WITH_WHAT_IT_IS_ABOUT)
     row = session.execute(query).one_or_none()
     if row is None:
-        raise NotFound(f"There is no packet {number}.", "List them: sealpacket packet list")
+        raise NotFound(f"There is no packet {number}.", "List the packets, then name one of them.")
     packet, *has = row
     for name, any_there in zip(_HAS, has, strict=True):
         if not any_there and name in inspect(packet).unloaded:

@@ -447,7 +447,7 @@ def find_import(session: Session, ident: str, *, lock: bool = False) -> Intake:
     query = select(Intake).where(Intake.id == ident)
     found = session.scalars(query.with_for_update() if lock else query).one_or_none()
     if found is None:
-        raise NotFound(f"There is no import {ident}.", "List them: sealpacket import list")
+        raise NotFound(f"There is no import {ident}.", "List the imports, then name one of them.")
     return found
 
 

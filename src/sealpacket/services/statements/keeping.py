@@ -155,7 +155,9 @@ def find_statement(session: Session, ident: str, *, lock: bool = False) -> State
     query = select(Statement).where(Statement.id == ident)
     found = session.scalars(query.with_for_update() if lock else query).one_or_none()
     if found is None:
-        raise NotFound(f"There is no statement {ident}.", "List them: sealpacket statement list")
+        raise NotFound(
+            f"There is no statement {ident}.", "List the statements, then name one of them."
+        )
     return found
 
 

@@ -48,7 +48,7 @@ def _known_form(value: Any) -> Any:
     if isinstance(value, str) and re.fullmatch(_NUMBER, value) is None:
         raise NotFound(
             f"There is no packet {value[:40]}: its number looks like P-0142.",
-            "List them: sealpacket packet list",
+            "List the packets, then name one of them.",
         )
     return value
 

@@ -148,7 +148,7 @@ def replayed(app: AppContext, number: str) -> dict[str, Any]:
         if packet.ruling is None or packet.ruling_basis is None:
             raise Conflict(
                 f"{packet.number} has no sealed ruling.",
-                "A draft's ruling is computed on every read; see sealpacket packet ruling.",
+                "A draft's ruling is computed on every read; read the packet.",
                 code="not-sealed",
             )
         basis = Basis.model_validate(packet.ruling_basis)

@@ -64,7 +64,9 @@ def end_access(app: AppContext, actor: Actor, ident: str, how: str = "") -> Pack
     with app.transaction(actor, "access ended", "access", how=how) as tx:
         one = lock_part(tx.session, AccessGrant, ident)
         if one is None:
-            raise NotFound("There is no such access.", "List it: sealpacket packet access")
+            raise NotFound(
+                "There is no such access.", "List the access that was granted, then name one."
+            )
         if one.ended_at is not None:
             raise Conflict(
                 f"{one.ended_by} has ended it already.", "Look at it again.", code="ended-before"

@@ -54,7 +54,7 @@ def follow(app: AppContext, actor: Actor, number: str) -> PacketShown:
         if packet.sheet and parsed(packet.sheet).send.channel == "hand":
             raise Conflict(
                 f"{parsed(packet.sheet).name} is reached by hand; nobody but you can look there.",
-                "Enter what it says: sealpacket packet take-reply",
+                "Enter its text as a reply of the desk's.",
                 code="by-hand",
             )
         ask(app, session, packet)
