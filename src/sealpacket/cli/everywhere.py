@@ -39,7 +39,9 @@ def everywhere(command: Callable[..., Any]) -> Callable[..., Any]:
         quiet, json = given.pop("quiet"), given.get("json", False)
         if not has_json:
             given.pop("json")
-        show.out.quiet = show.errors.quiet = quiet or (json and not has_json)
+        record = json and not has_json
+        show.out.quiet = show.progress.quiet = quiet or record
+        show.errors.quiet = record  # faults are printed after this, as JSON
         try:
             with tempfile.TemporaryDirectory(prefix="sealpacket-") as folder:
                 for name in files:
@@ -48,9 +50,9 @@ def everywhere(command: Callable[..., Any]) -> Callable[..., Any]:
                     given[name] = _typed(given[name])
                 return command(**given)
         finally:
-            show.out.quiet = show.errors.quiet = False  # faults are printed after this
+            show.out.quiet = show.progress.quiet = show.errors.quiet = False
             ended = sys.exc_info()[1]
-            if json and not has_json and isinstance(ended, typer.Exit | None):
+            if record and isinstance(ended, typer.Exit | None):
                 _print_answer()
 
     more = {"quiet": Quiet} if has_json else {"json": AnswerJson, "quiet": Quiet}

@@ -57,7 +57,7 @@ def add(
 def _send_in(number: str, files: list[Path], wait: bool, name: str) -> None:
     called = {path: name or path.name for path in files}
     columns = (TextColumn("{task.description}", markup=False), BarColumn(28), DownloadColumn())
-    with session.client() as client, Progress(*columns, console=show.errors) as bars:
+    with session.client() as client, Progress(*columns, console=show.progress) as bars:
         for path in files:
             bar = bars.add_task(f"send   {called[path]}", total=path.stat().st_size)
 

@@ -442,8 +442,11 @@ def seal(number: Number, if_version: IfVersion = None) -> None:
     """Seal a draft. Exits with 3 if a check stops it."""
     with session.client() as client:
         packet = client.packets.wait(number)
-        if any(check.level == "stop" for check in packet.checks):
+        stops = [check for check in packet.checks if check.level == "stop"]
+        if stops:
             show_checks(packet)
+            for stop in stops if show.out.quiet else ():
+                show.errors.print(f"{stop.sentence} {stop.remedy}")
             raise typer.Exit(3)
         packet = client.packets.seal(number, version=if_version or packet.version)
     if packet.seal:

@@ -189,9 +189,9 @@ def _bar(*, quiet: bool) -> Progress:
         DownloadColumn(),
         TransferSpeedColumn(),
         TimeRemainingColumn(),
-        console=show.errors,
+        console=show.progress,
         transient=True,
-        disable=quiet or not show.errors.is_terminal,
+        disable=quiet or not show.progress.is_terminal,
     )
 
 

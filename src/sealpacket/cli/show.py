@@ -9,7 +9,7 @@ import textwrap
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, TextIO
 
 import typer
 from pydantic import BaseModel
@@ -17,11 +17,18 @@ from rich.console import Console
 from rich.table import Table
 from rich.text import Text
 
-_WIDE = None if sys.stdout.isatty() or "COLUMNS" in os.environ else 10_000
-"""Piped output is not wrapped."""
-out = Console(highlight=False, emoji=False, markup=False, width=_WIDE)
-errors = Console(stderr=True, highlight=False, emoji=False, markup=False)
-"""Texts of others are printed as they are: nothing in them is markup. What has a style is a Text of its own."""
+
+def _width(stream: TextIO) -> int | None:
+    """The width of a console: piped output is not wrapped."""
+    return None if stream.isatty() or "COLUMNS" in os.environ else 10_000
+
+
+out = Console(highlight=False, emoji=False, markup=False, width=_width(sys.stdout))
+errors = Console(stderr=True, highlight=False, emoji=False, markup=False, width=_width(sys.stderr))
+progress = Console(stderr=True, highlight=False, emoji=False, markup=False)
+"""`progress` is for what is seen only on the way.
+
+Texts of others are printed as they are: nothing in them is markup. What has a style is a Text of its own."""
 
 Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
 Need = Annotated[
