@@ -26,7 +26,7 @@ def run() -> None:
         print(help_text())
         sys.exit(0 if words else 2)
     else:
-        _run(words[0] if words else "")
+        _run(*words[:2])
 
 
 def help_text() -> str:
@@ -50,14 +50,15 @@ def help_text() -> str:
     return "\n\n".join(parts)
 
 
-def _run(name: str) -> None:
+def _run(name: str = "", part: str = "") -> None:
     gc.set_threshold(50_000)  # loading code makes many objects and no garbage
+    os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for them takes a while
     from sealpacket.cli.program import build
     from sealpacket.client import ClientError, NoService
     from sealpacket.core.errors import ProblemError
 
     try:
-        build(name)()
+        build(name, part)()
     except (ClientError, ProblemError) as error:
         _say(error)
         raise SystemExit(AWAY if isinstance(error, NoService) else 1) from error

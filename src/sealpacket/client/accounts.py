@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Unpack
+from typing import TYPE_CHECKING, Unpack
 
-from sealpacket.client.fields import AccountChanges
 from sealpacket.client.models import Accounts as AccountList
 from sealpacket.client.models import AccountShown, Done, Tokens, TokenShown
 from sealpacket.client.wire import Wire, part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import AccountChanges
 
 
 class Accounts:

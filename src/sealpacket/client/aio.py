@@ -19,7 +19,7 @@ from datetime import date, datetime
 from functools import partial
 from pathlib import Path
 from types import TracebackType
-from typing import Any, TypeVar, Unpack
+from typing import TYPE_CHECKING, Any, TypeVar, Unpack
 
 from pydantic import BaseModel
 
@@ -27,7 +27,6 @@ from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.client import SealPacket
-from sealpacket.client.fields import AccountChanges, ArticleFields, AssetChanges, AssetFields, ContractChanges, ContractFields, EntitlementChanges, EntitlementFields, EntryFields, KnownIssueFields, LoginChanges, LoginFields, PacketChanges, PersonChanges, PersonFields, ProductChanges, ProductFields, ReachFields, RenewFields, SiteChanges, SiteFields, VendorChanges, VendorFields
 from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
@@ -39,6 +38,9 @@ from sealpacket.client.register import Assets, Contracts, Entitlements, Logins, 
 from sealpacket.client.statements import Statements
 from sealpacket.client.webhooks import WebhookList
 from sealpacket.client.wire import part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import AccountChanges, ArticleFields, AssetChanges, AssetFields, ContractChanges, ContractFields, EntitlementChanges, EntitlementFields, EntryFields, KnownIssueFields, LoginChanges, LoginFields, PacketChanges, PersonChanges, PersonFields, ProductChanges, ProductFields, ReachFields, RenewFields, SiteChanges, SiteFields, VendorChanges, VendorFields
 
 T = TypeVar("T")
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Unpack
+from typing import TYPE_CHECKING, Unpack
 
-from sealpacket.client.fields import ArticleFields
 from sealpacket.client.models import ArticleBrief, Articles, ArticleShown, Done
 from sealpacket.client.wire import Wire, part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import ArticleFields
 
 
 class ArticleShelf:

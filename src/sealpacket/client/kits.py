@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Unpack
+from typing import TYPE_CHECKING, Unpack
 
 from sealpacket.client.errors import ClientError
-from sealpacket.client.fields import ReachFields
 from sealpacket.client.models import (
     Done,
     KitBrief,
@@ -21,6 +20,9 @@ from sealpacket.client.models import (
 )
 from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import ReachFields
 
 
 class KitShelf:

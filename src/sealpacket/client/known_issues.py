@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Unpack
+from typing import TYPE_CHECKING, Unpack
 
-from sealpacket.client.fields import KnownIssueFields
 from sealpacket.client.models import Done, KnownIssues, KnownIssueShown
 from sealpacket.client.wire import Wire, part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import KnownIssueFields
 
 
 class Known:

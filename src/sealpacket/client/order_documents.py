@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any, Unpack
+from typing import TYPE_CHECKING, Any, Unpack
 
 from sealpacket.client import models
 from sealpacket.client.errors import ClientError
-from sealpacket.client.fields import EntryFields
 from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import EntryFields
 
 
 class OrderDocuments:

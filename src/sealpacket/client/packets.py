@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any, NamedTuple, Unpack
+from typing import TYPE_CHECKING, Any, NamedTuple, Unpack
 
 from sealpacket.client.errors import ClientError, Refused
-from sealpacket.client.fields import PacketChanges
 from sealpacket.client.following import Following
 from sealpacket.client.models import (
     DecisionList,
@@ -35,6 +34,9 @@ from sealpacket.client.models import (
 )
 from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import PacketChanges
 
 Progress = Callable[[int, int], None]
 _BLOCK = 1 << 18

@@ -4,31 +4,33 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from datetime import date
-from typing import Any, Generic, TypeVar, Unpack
+from typing import TYPE_CHECKING, Any, Generic, TypeVar, Unpack
 
 from pydantic import BaseModel
 
 from sealpacket.client import models
-from sealpacket.client.fields import (
-    AssetChanges,
-    AssetFields,
-    ContractChanges,
-    ContractFields,
-    EntitlementChanges,
-    EntitlementFields,
-    LoginChanges,
-    LoginFields,
-    PersonChanges,
-    PersonFields,
-    ProductChanges,
-    ProductFields,
-    RenewFields,
-    SiteChanges,
-    SiteFields,
-    VendorChanges,
-    VendorFields,
-)
 from sealpacket.client.wire import Wire, part
+
+if TYPE_CHECKING:
+    from sealpacket.client.fields import (
+        AssetChanges,
+        AssetFields,
+        ContractChanges,
+        ContractFields,
+        EntitlementChanges,
+        EntitlementFields,
+        LoginChanges,
+        LoginFields,
+        PersonChanges,
+        PersonFields,
+        ProductChanges,
+        ProductFields,
+        RenewFields,
+        SiteChanges,
+        SiteFields,
+        VendorChanges,
+        VendorFields,
+    )
 
 R = TypeVar("R", bound=BaseModel)
 Plain = dict[str, Any]
