@@ -192,7 +192,7 @@ def test_the_register_is_kept_from_the_command_line(shell: Terminal) -> None:
 @pytest.mark.parametrize(
     ("arguments", "code", "says"),
     [
-        (("packet", "show", "P-999999"), 1, "There is no packet P-999999. List them"),
+        (("packet", "show", "P-999999"), 1, "There is no packet P-999999. List the packets"),
         (("packet", "show", "NOPE"), 1, "There is no packet NOPE: its number looks like P-0142."),
         (("packet", "answer", "P-999999", "severity"), 1, "is not QUESTION=VALUE"),
         (("packet", "change", "P-999999"), 1, "Nothing to change was given"),

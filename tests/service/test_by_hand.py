@@ -49,7 +49,7 @@ def test_nobody_looks_at_a_desk_that_is_reached_by_hand(
     with pytest.raises(Refused) as refused:
         marit.packets.follow(packet.number)
     assert refused.value.code == "by-hand"
-    assert "take-reply" in refused.value.remedy
+    assert "as a reply of the desk's" in refused.value.remedy
 
 
 def test_an_unknown_vendor_is_told_when_it_began_and_what_was_tried(marit: SealPacket) -> None:

@@ -25,6 +25,7 @@ from tests.conftest import ARRAY, NOTE, SHELF, add
 
 def test_the_front_door_shows_the_few_things_a_caller_needs() -> None:
     assert set(front_door.__all__) == {
+        "AsyncSealPacket",
         "BadAnswer",
         "ClientError",
         "NoService",

@@ -31,15 +31,13 @@ def everywhere(command: Callable[..., Any]) -> Callable[..., Any]:
         return command
     hints = get_type_hints(command, include_extras=True)
     signature = inspect.signature(command)
-    has_json = "json" in signature.parameters
+    has_json = any(_is_json(hints[name]) for name in signature.parameters)
     files = {name for name in signature.parameters if _is_file(hints[name])}
 
     @wraps(command)
     def done(**given: Any) -> Any:
-        quiet, json = given.pop("quiet"), given.get("json", False)
-        if not has_json:
-            given.pop("json")
-        record = json and not has_json
+        quiet = given.pop("quiet")
+        record = False if has_json else given.pop("json")
         show.out.quiet = show.progress.quiet = quiet or record
         show.errors.quiet = record  # faults are printed after this, as JSON
         try:
@@ -69,6 +67,14 @@ def everywhere(command: Callable[..., Any]) -> Callable[..., Any]:
     done.__annotations__ = {**hints, **more}
     done.is_everywhere = True  # type: ignore[attr-defined]
     return done
+
+
+def _is_json(hint: Any) -> bool:
+    """Whether a parameter is the option --json: within Annotated, typer has the first name as the default."""
+    return any(
+        "--json" in (getattr(info, "default", None), *(getattr(info, "param_decls", None) or ()))
+        for info in get_args(hint)[1:]
+    )
 
 
 def _is_file(hint: Any) -> bool:

@@ -211,6 +211,7 @@ def cover_everything(query: SurveyQuery) -> Response:
     "/packets/<number>/ruling",
     summary="Recompute the ruling of a sealed packet",
     responses={200: Replay},
+    problems=(409,),
 )
 @requires_role(ANY_ROLE)
 def replay_ruling(path: Number) -> dict[str, Any]:

@@ -47,6 +47,7 @@ def read_label() -> dict[str, Any]:
     summary="Get labels to print, as PDF",
     responses={200: Content("application/pdf")},
     does=labels.print_labels,
+    problems=(404,),
 )
 @requires_role("keeper", "preparer")
 def print_labels(body: LabelForm) -> Response:

@@ -96,7 +96,7 @@ def list_refused_events(path: WebhookPath) -> dict[str, Any]:
 
 
 @api.post(
-    "/webhooks/<name>/refused/<int:seq>/resend",
+    "/webhooks/<name>/refused/<seq>/resend",
     summary="Send a refused event again",
     responses={202: RefusedShown},
     does=webhooks.resend,
