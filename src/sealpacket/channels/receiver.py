@@ -11,7 +11,7 @@ import time
 
 import httpx
 
-from sealpacket.channels.wire import open_wire
+from sealpacket.channels.wire import post_once
 from sealpacket.core.errors import Conflict, Unavailable
 
 SECRET_PREFIX = "whsec_"  # noqa: S105 - it begins each secret
@@ -35,11 +35,7 @@ def post(address: str, secret: str, ident: str, body: bytes, timeout: float) -> 
         "webhook-signature": signature(secret, ident, moment, body),
     }
     try:
-        wire = open_wire(address, timeout)
-        try:
-            answer = wire.request("POST", address, content=body, headers=headers)
-        finally:
-            wire.close()
+        answer = post_once(address, timeout, content=body, headers=headers)
     except (httpx.HTTPError, httpx.InvalidURL) as error:
         said = re.sub(r"^\[Errno -?\d+\] ", "", str(error))[:160] or type(error).__name__
         raise Unavailable(f"It cannot be reached: {said}.", "Check that it runs.") from None

@@ -120,6 +120,15 @@ def open_wire(
     return Wire(client, deadline, timeout)
 
 
+def post_once(address: str, timeout: float, *, token: str = "", **arguments: Any) -> httpx.Response:
+    """One POST to an address, by a connection of its own. Raises httpx.HTTPError, or httpx.InvalidURL."""
+    wire = open_wire(address, timeout, token=token)
+    try:
+        return wire.request("POST", address, **arguments)
+    finally:
+        wire.close()
+
+
 @cache
 def _trusted() -> ssl.SSLContext:
     """The authorities that certificates are checked with; reading them takes a while."""

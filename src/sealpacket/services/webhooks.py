@@ -13,7 +13,7 @@ from datetime import UTC, datetime, timedelta
 
 import structlog
 from pydantic import BaseModel, Field
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
@@ -157,24 +157,23 @@ def _send_to(app: AppContext, name: str) -> None:
     for event in page.items:
         if not _next(app, name, event, post):
             return
-    _note(app, name, after=page.next)
+    with app.database.transaction() as session:
+        hook = session.get(Webhook, name)
+        if hook is not None:
+            _note(hook, page.next, trouble="")
 
 
 def _once_more(
     app: AppContext, name: str, event: EventShown, post: Callable[[EventShown], None]
 ) -> None:
     """Post a refused event again; it leaves the list if it is taken."""
-    try:
-        post(event)
-        reason = ""
-    except (Conflict, Unavailable) as problem:
-        reason = problem.detail
+    trouble, _ = _posted(event, post)
     with app.database.transaction() as session:
         one = session.get(RefusedEvent, (name, event.seq))
         if one is None:
             return
-        if reason:
-            one.reason, one.again, one.at = reason, False, datetime.now(UTC)
+        if trouble:
+            one.reason, one.again, one.at = trouble, False, datetime.now(UTC)
         else:
             session.delete(one)
 
@@ -182,46 +181,36 @@ def _once_more(
 def _next(
     app: AppContext, name: str, event: EventShown, post: Callable[[EventShown], None]
 ) -> bool:
-    """Post the next event; whether the one after it may follow at once."""
-    try:
-        post(event)
-    except Conflict as problem:
-        return _put_aside(app, name, event, problem.detail)
-    except Unavailable as problem:
-        _note_trouble(app, name, problem.detail)
-        return False
-    _note(app, name, after=event.seq)
-    return True
-
-
-def _put_aside(app: AppContext, name: str, event: EventShown, reason: str) -> bool:
-    """Note a refusal; after the last one the event goes to the list, and the others follow."""
+    """Post the next event; whether the one after it may follow at once. After its last refusal it goes to the list."""
+    trouble, is_refused = _posted(event, post)
     with app.database.transaction() as session:
         hook = session.get(Webhook, name)
         if hook is None:
             return False
-        if hook.tried + 1 >= REFUSALS:
-            session.add(RefusedEvent(webhook=name, seq=event.seq, reason=reason))
-            hook.after, hook.tried, hook.next_try_at = event.seq, 0, None
-            return True
-    _note_trouble(app, name, reason)
-    return False
+        if is_refused and hook.tried + 1 >= REFUSALS:
+            session.add(RefusedEvent(webhook=name, seq=event.seq, reason=trouble))
+            trouble = ""
+        _note(hook, event.seq, trouble)
+    return not trouble
 
 
-def _note(app: AppContext, name: str, *, after: int) -> None:
-    with app.database.transaction() as session:
-        hook = session.get(Webhook, name)
-        if hook is not None:
-            hook.after, hook.tried, hook.next_try_at, hook.trouble = after, 0, None, ""
+def _posted(event: EventShown, post: Callable[[EventShown], None]) -> tuple[str, bool]:
+    """Why an event was not taken, and whether it was refused; empty if it was taken."""
+    try:
+        post(event)
+    except (Conflict, Unavailable) as problem:
+        return problem.detail, isinstance(problem, Conflict)
+    return "", False
 
 
-def _note_trouble(app: AppContext, name: str, trouble: str) -> None:
-    with app.database.transaction() as session:
-        hook = session.get(Webhook, name)
-        if hook is not None:
-            pause = min(FIRST_PAUSE * 3 ** min(hook.tried, 10), LONGEST_PAUSE)
-            hook.trouble, hook.tried = trouble, hook.tried + 1
-            hook.next_try_at = datetime.now(UTC) + pause
+def _note(hook: Webhook, seq: int, trouble: str) -> None:
+    """Note that a receiver is through with an event, or when it is tried again."""
+    if not trouble:
+        hook.after, hook.tried, hook.next_try_at, hook.trouble = seq, 0, None, ""
+        return
+    pause = min(FIRST_PAUSE * 3 ** min(hook.tried, 10), LONGEST_PAUSE)
+    hook.trouble, hook.tried = trouble, hook.tried + 1
+    hook.next_try_at = datetime.now(UTC) + pause
 
 
 def _need_allowed(app: AppContext, address: str) -> None:
@@ -257,7 +246,7 @@ def _show_refused(session: Session, one: RefusedEvent) -> RefusedShown:
 
 def _show(session: Session, one: Webhook) -> WebhookShown:
     waiting = events.how_many(session, after=one.after, packets_only=one.packets_only)
-    refused_ones = select(RefusedEvent.seq).where(RefusedEvent.webhook == one.name)
+    counted = select(func.count()).select_from(RefusedEvent)
     return WebhookShown(
         name=one.name,
         address=one.address,
@@ -265,7 +254,7 @@ def _show(session: Session, one: Webhook) -> WebhookShown:
         by=one.by,
         at=one.at,
         waiting=waiting,
-        refused=len(session.scalars(refused_ones).all()),
+        refused=session.scalar(counted.where(RefusedEvent.webhook == one.name)) or 0,
         trouble=one.trouble,
         next_try_at=one.next_try_at,
     )
