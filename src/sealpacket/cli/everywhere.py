@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import inspect
-import json as jsonlib
 import sys
 import tempfile
 from collections.abc import Callable
@@ -12,7 +11,6 @@ from pathlib import Path
 from typing import Annotated, Any, get_args, get_type_hints
 
 import typer
-from pydantic import BaseModel
 
 from sealpacket.cli import session, show
 
@@ -78,7 +76,7 @@ def _is_json(hint: Any) -> bool:
 
 
 def _is_file(hint: Any) -> bool:
-    """Whether a parameter names files that have to exist. That is looked at here, for - is none."""
+    """Whether a parameter names existing files. They are checked here and not by typer, because - is not a file."""
     for info in get_args(hint)[1:]:
         if getattr(info, "exists", False):
             info.exists = False
@@ -115,6 +113,4 @@ def _kept(folder: Path) -> Path:
 
 def _print_answer() -> None:
     """Print what the service answered last, as JSON."""
-    answer = session.last_answer()
-    body: Any = answer.model_dump(mode="json") if isinstance(answer, BaseModel) else {"done": True}
-    typer.echo(jsonlib.dumps(body, indent=2, ensure_ascii=False))
+    show.as_json(session.last_answer() or {"done": True})

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -15,6 +15,7 @@ from sealpacket.cli.note_with import read_context, taken_pictures
 from sealpacket.cli.packet_options import IfVersion, Number
 from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
+from sealpacket.core.life import Life, Turn
 
 if TYPE_CHECKING:
     from sealpacket.client.models import PacketShown, QuestionShown, Similar
@@ -22,14 +23,10 @@ if TYPE_CHECKING:
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
 
-LifeName = Literal["drafting", "sealed", "lodged", "answered", "settled", "refused", "withdrawn"]
-TurnName = Literal["ours", "vendor", "none"]
-
-
 @app.command("list")
 def list_packets(
-    life: Annotated[LifeName | None, typer.Option(help="The state of the packet.")] = None,
-    turn: Annotated[TurnName | None, typer.Option(help="Whose turn it is.")] = None,
+    life: Annotated[Life | None, typer.Option(help="The state of the packet.")] = None,
+    turn: Annotated[Turn | None, typer.Option(help="Whose turn it is.")] = None,
     need: show.Need = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
     vendor: Annotated[str, typer.Option(help="Vendor key.")] = "",
