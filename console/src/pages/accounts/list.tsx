@@ -10,13 +10,12 @@ import { FormDialog } from "../../components/form-dialog";
 import { join } from "../../components/join";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
+import { PlainTable } from "../../components/plain-table";
 import { ProblemNote } from "../../components/problem-note";
-import { Sheet } from "../../components/sheet";
 import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
-import { moveInRows } from "../../keyboard/rows";
 
 const ROLES = ["admin", "keeper", "preparer", "releaser", "reader"] as const;
 
@@ -46,24 +45,11 @@ export function AccountsPage() {
       <ProblemNote problem={accounts.error} />
       {accounts.isPending && !accounts.error && <Waiting label="Loading accounts" />}
       {accounts.data && (
-        <Sheet className="overflow-x-auto">
-          <table className="w-full text-left" onKeyDown={moveInRows}>
-            <thead>
-              <tr className="text-soft">
-                {["Account", "Person", "Roles", "Signed in", "Seen last", ""].map((head) => (
-                  <th key={head} scope="col" className="px-4 py-2 font-normal">
-                    {head || <Hidden>Acts</Hidden>}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {accounts.data.map((one) => (
-                <Row key={one.name} account={one} change={() => setChanged(one)} leave={() => setLeaving(one)} />
-              ))}
-            </tbody>
-          </table>
-        </Sheet>
+        <PlainTable heads={["Account", "Person", "Roles", "Signed in", "Seen last", ""]}>
+          {accounts.data.map((one) => (
+            <Row key={one.name} account={one} change={() => setChanged(one)} leave={() => setLeaving(one)} />
+          ))}
+        </PlainTable>
       )}
       {changed && <Changing account={changed} onClose={() => setChanged(null)} />}
       {leaving && <Leaving account={leaving} onClose={() => setLeaving(null)} />}

@@ -9,12 +9,11 @@ import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
+import { PlainTable } from "../../components/plain-table";
 import { ProblemNote } from "../../components/problem-note";
-import { Sheet } from "../../components/sheet";
 import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
-import { moveInRows } from "../../keyboard/rows";
 
 export function CustodyPage({ roles }: { roles: string[] }) {
   const [search, setSearch] = useSearchParams();
@@ -34,24 +33,11 @@ export function CustodyPage({ roles }: { roles: string[] }) {
         <Nothing>{subject ? `Nothing is in the log about “${subject}”.` : "Nothing is in the log."}</Nothing>
       )}
       {entries && entries.length > 0 && (
-        <Sheet className="overflow-x-auto">
-          <table className="w-full text-left" onKeyDown={moveInRows}>
-            <thead>
-              <tr className="text-soft">
-                {["No.", "When", "Who", "What", "About", "More"].map((head) => (
-                  <th key={head} scope="col" className="px-4 py-2 font-normal">
-                    {head}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {entries.map((one) => (
-                <Entry key={one.seq} entry={one} />
-              ))}
-            </tbody>
-          </table>
-        </Sheet>
+        <PlainTable heads={["No.", "When", "Who", "What", "About", "More"]}>
+          {entries.map((one) => (
+            <Entry key={one.seq} entry={one} />
+          ))}
+        </PlainTable>
       )}
       {read.hasNextPage && (
         <Button className="mt-3" disabled={read.isFetchingNextPage} onClick={() => read.fetchNextPage()}>

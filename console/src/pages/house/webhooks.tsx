@@ -18,13 +18,12 @@ import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
 import { PageMain } from "../../components/page-main";
 import { PageTitle } from "../../components/page-title";
+import { PlainTable } from "../../components/plain-table";
 import { ProblemNote } from "../../components/problem-note";
-import { Sheet } from "../../components/sheet";
 import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
-import { moveInRows } from "../../keyboard/rows";
 
 const FIELDS: FieldSpec[] = [
   { name: "name", title: "Name", kind: "mono", needed: true, hint: "status-board" },
@@ -49,24 +48,11 @@ export function WebhooksPage() {
       {webhooks.isPending && !webhooks.error && <Waiting label="Loading webhooks" />}
       {webhooks.data?.length === 0 && <Nothing>No webhooks.</Nothing>}
       {webhooks.data && webhooks.data.length > 0 && (
-        <Sheet className="mt-3 overflow-x-auto">
-          <table className="w-full text-left" onKeyDown={moveInRows}>
-            <thead>
-              <tr className="text-soft">
-                {["Name", "Address", "Waiting", "Refused", "State", ""].map((head) => (
-                  <th key={head} scope="col" className="px-4 py-2 font-normal">
-                    {head || <Hidden>Acts</Hidden>}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {webhooks.data.map((one) => (
-                <Row key={one.name} webhook={one} open={() => setOpened(one)} />
-              ))}
-            </tbody>
-          </table>
-        </Sheet>
+        <PlainTable heads={["Name", "Address", "Waiting", "Refused", "State", ""]} className="mt-3">
+          {webhooks.data.map((one) => (
+            <Row key={one.name} webhook={one} open={() => setOpened(one)} />
+          ))}
+        </PlainTable>
       )}
       {adding && <Adding onClose={() => setAdding(false)} />}
       {opened && <Opened webhook={opened} onClose={() => setOpened(null)} />}
