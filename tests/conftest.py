@@ -245,6 +245,16 @@ def until(ask: Callable[[], Said], *, pause: float = 0.2, longest: float = 1.5) 
     return said
 
 
+def token_of(client: SealPacket) -> str:
+    """The API token of a client, for programs and plain HTTP."""
+    return client._wire._client.headers["Authorization"].removeprefix("Bearer ")
+
+
+def authorization(client: SealPacket) -> dict[str, str]:
+    """The header by which a client is signed in."""
+    return {"Authorization": f"Bearer {token_of(client)}"}
+
+
 def reference_of(house: RunningHouse) -> dict[str, Any]:
     """The OpenAPI reference as the service gives it to someone who is signed in."""
     token = make_token(

@@ -98,8 +98,12 @@ def _validator(name: str) -> Validator:
         if one["operationId"] == name
     )
     good = next(answer for status, answer in answers.items() if status[0] == "2")
-    reference = good["content"]["application/json"]["schema"]["$ref"]
-    contents = {"$schema": "https://json-schema.org/draft/2020-12/schema", **document}
+    return validator(good["content"]["application/json"]["schema"]["$ref"])
+
+
+def validator(reference: str) -> Validator:
+    """The validator of a schema of the reference, such as `#/components/schemas/Me`."""
+    contents = {"$schema": "https://json-schema.org/draft/2020-12/schema", **_document()}
     registry: Registry[Any] = Registry().with_resource(_DOCUMENT, Resource.from_contents(contents))
     return Draft202012Validator({"$ref": _DOCUMENT + reference}, registry=registry)
 

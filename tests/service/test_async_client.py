@@ -10,7 +10,7 @@ import pytest
 
 from sealpacket.client import AsyncSealPacket, Refused, SealPacket
 from sealpacket.client.models import PacketShown
-from tests.conftest import ARRAY
+from tests.conftest import ARRAY, token_of
 
 
 def public(kind: type) -> set[str]:
@@ -29,7 +29,7 @@ def test_it_has_every_method_of_the_other(marit: SealPacket) -> None:
 def test_many_things_at_once(marit: SealPacket, tmp_path: Path) -> None:
     log = tmp_path / "array.log"
     log.write_bytes(b"all is well\n")
-    token = marit._wire._client.headers["Authorization"].removeprefix("Bearer ")
+    token = token_of(marit)
 
     async def work() -> tuple[list[PacketShown], list[str]]:
         async with AsyncSealPacket(marit._wire.address, token) as client:

@@ -15,7 +15,7 @@ import pytest
 from sealpacket.client import BadAnswer, ClientError, NoService, Refused, SealPacket, TlsFault
 from sealpacket.demo.house import RunningHouse
 from tests import plain_http
-from tests.conftest import ARRAY
+from tests.conftest import ARRAY, authorization
 
 Reply = tuple[int, dict[str, str], bytes]
 ME = json.dumps(
@@ -168,7 +168,7 @@ def test_threads_share_a_client(marit: SealPacket) -> None:
 
 
 def test_all_faults_come_at_once(house: RunningHouse, marit: SealPacket) -> None:
-    headers = {"Authorization": marit._wire._client.headers["Authorization"]}
+    headers = authorization(marit)
     address = f"{house.address}/api/v1"
     body = {"title": "x", "need": "nothing", "began_at": "yesterday", "colour": "red"}
     answer = plain_http.post(f"{address}/packets", headers=headers, json=body).json()
@@ -189,7 +189,7 @@ def test_all_faults_come_at_once(house: RunningHouse, marit: SealPacket) -> None
 
 def test_a_replay_is_marked(house: RunningHouse, marit: SealPacket) -> None:
     headers = {
-        "Authorization": marit._wire._client.headers["Authorization"],
+        **authorization(marit),
         "Idempotency-Key": "the same alert",
     }
     body = {"title": "Array A is slow", "asset": ARRAY}

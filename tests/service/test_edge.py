@@ -13,7 +13,7 @@ import pytest
 from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
 from tests import plain_http
-from tests.conftest import ARRAY, NOTE, reference_of
+from tests.conftest import ARRAY, NOTE, authorization, reference_of
 
 CANARY = "CANARY-hunter2-secret"
 
@@ -21,7 +21,7 @@ CANARY = "CANARY-hunter2-secret"
 @pytest.fixture
 def api(house: RunningHouse, marit: SealPacket) -> httpx.Client:
     """A plain client with Marit's token."""
-    token = marit._wire._client.headers["Authorization"]
+    token = authorization(marit)["Authorization"]
     return plain_http.client(
         base_url=f"{house.address}/api/v1",
         headers={"Authorization": token},

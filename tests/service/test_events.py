@@ -11,7 +11,7 @@ from pathlib import Path
 from sealpacket.client import SealPacket, make_token
 from sealpacket.demo.house import RunningHouse
 from tests import plain_http
-from tests.conftest import ARRAY, add
+from tests.conftest import ARRAY, add, authorization
 from tests.some import SEED
 
 MANY = 30
@@ -67,7 +67,7 @@ def test_a_mirror_misses_nothing(marit: SealPacket, signed_in) -> None:  # type:
 def test_waiting_holds_no_thread_and_ends_with_the_next_event(
     house: RunningHouse, marit: SealPacket
 ) -> None:
-    headers = {"Authorization": marit._wire._client.headers["Authorization"]}
+    headers = authorization(marit)
     number = marit.packets.note("Something happens").number
     begin = now(marit)
     seen: list[list[str]] = []
@@ -90,7 +90,7 @@ def test_waiting_holds_no_thread_and_ends_with_the_next_event(
 
 
 def test_a_wait_without_an_event_ends_in_time(house: RunningHouse, marit: SealPacket) -> None:
-    headers = {"Authorization": marit._wire._client.headers["Authorization"]}
+    headers = authorization(marit)
     query = {"after": now(marit), "packet": "P-9999", "wait": 1}
     begin = time.monotonic()
     answer = plain_http.get(f"{house.address}/api/v1/events", headers=headers, params=query)

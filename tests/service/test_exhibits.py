@@ -26,7 +26,7 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.services.packets import exhibits
 from sealpacket.services.packets.redaction import redactions
 from sealpacket.services.packets.redaction.reviews import _DoubtfulFirst
-from tests.conftest import ARRAY, NOTE, add, stops, until
+from tests.conftest import ARRAY, NOTE, add, authorization, stops, until
 
 
 def outgoing(client: SealPacket, number: str, name: str, folder: Path) -> bytes:
@@ -353,7 +353,7 @@ def test_an_upload_that_breaks_off_leaves_nothing_and_can_be_repeated(
     before = blobs(house)
     announce(marit, noted.number, "a.log", 1_000_000)
     parts = urlsplit(house.address)
-    token = marit._wire._client.headers["Authorization"]
+    token = authorization(marit)["Authorization"]
     with socket.create_connection((parts.hostname, parts.port)) as line:
         head = (
             f"PUT /api/v1/packets/{noted.number}/exhibits/a.log/content HTTP/1.1\r\nHost: x\r\n"

@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 
 from sealpacket.client import SealPacket
-from tests.conftest import ARRAY, GOOD_ANSWERS, ROOT, Tarnfell, until
+from tests.conftest import ARRAY, GOOD_ANSWERS, ROOT, Tarnfell, token_of, until
 from tests.journeys.terminal import BINARY
 
 PROGRAMS = ROOT / "docs/programs"
@@ -29,7 +29,7 @@ class Programs:
     """Runs a program as its reader would."""
 
     def __init__(self, marit: SealPacket) -> None:
-        token = marit._wire._client.headers["Authorization"].removeprefix("Bearer ")
+        token = token_of(marit)
         self.environment = {
             **os.environ,
             "SEALPACKET_ADDRESS": marit._wire.address,

@@ -12,6 +12,7 @@ import pytest
 from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
 from tests import plain_http
+from tests.conftest import authorization
 
 
 def fresh(prefix: str) -> str:
@@ -184,7 +185,7 @@ def test_two_people_changing_one_record(marit: SealPacket, vendor: str) -> None:
 def test_a_change_says_which_version_it_changes(
     house: RunningHouse, marit: SealPacket, vendor: str
 ) -> None:
-    token = marit._wire._client.headers["Authorization"]
+    token = authorization(marit)["Authorization"]
     address = f"{house.address}/api/v1/vendors/{vendor}"
 
     def patch(**headers: str) -> httpx.Response:

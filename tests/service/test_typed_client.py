@@ -9,17 +9,15 @@ import shutil
 import subprocess
 import sys
 import tomllib
-import venv
 from pathlib import Path
 from typing import Any
 
 import pytest
-from packaging.requirements import Requirement
 
 from sealpacket.client import SealPacket, models
 from sealpacket.client.models import PacketShown
-from tests.conftest import ROOT
-from tests.service.test_wheel import _bring_along
+from tests.conftest import ROOT, token_of
+from tests.wheels import install
 
 
 @pytest.fixture(scope="module")
@@ -31,21 +29,9 @@ def python(tmp_path_factory: pytest.TempPathFactory) -> Path:
     shutil.copytree(
         ROOT / "src/sealpacket/client", folder / "src/sealpacket/client", ignore=ignored
     )
-    environment = {**os.environ, "CC": "/bin/false", "CXX": "/bin/false"}
-    environment.pop("PYTHONPATH", None)
-    pip = [sys.executable, "-m", "pip", "--disable-pip-version-check", "--quiet"]
-    wheel = [*pip, "wheel", "--no-deps", "--no-build-isolation", "--wheel-dir", str(folder)]
-    subprocess.run(
-        [*wheel, str(folder / "client")], check=True, env=environment, capture_output=True
-    )
+    made = install(folder, folder / "client", dependencies(), CC="/bin/false", CXX="/bin/false")
     (built,) = folder.glob("*.whl")
     assert built.name.endswith("-py3-none-any.whl")
-    venv.create(folder / "env", with_pip=False)
-    made = folder / "env/bin/python"
-    command = [*pip, "--python", str(made), "install", "--no-deps", "--no-index", str(built)]
-    subprocess.run(command, check=True, env=environment, capture_output=True)
-    site = next((folder / "env/lib").glob("python*/site-packages"))
-    _bring_along(site, [Requirement(line).name for line in dependencies()])
     return made
 
 
@@ -68,7 +54,7 @@ def test_the_package_works_by_itself(python: Path, marit: SealPacket, tmp_path: 
         "    print(packet.number, packet.life)\n"
         "assert 'sealpacket.core' not in sys.modules and 'typer' not in sys.modules\n"
     )
-    token = marit._wire._client.headers["Authorization"].removeprefix("Bearer ")
+    token = token_of(marit)
     environment = {name: value for name, value in os.environ.items() if name != "PYTHONPATH"}
     done = subprocess.run(
         [python, program, marit._wire.address, token],

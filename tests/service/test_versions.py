@@ -14,7 +14,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.client.packets import PageBox
 from sealpacket.demo.house import RunningHouse
 from tests import plain_http
-from tests.conftest import ARRAY, Tarnfell, add
+from tests.conftest import ARRAY, Tarnfell, add, authorization
 
 ADDRESS = "k.weber@quillmere.example"
 
@@ -153,7 +153,7 @@ def test_etags_are_strong_and_spare_what_is_known(
     house: RunningHouse, marit: SealPacket, ready: PacketShown
 ) -> None:
     path = f"{house.address}/api/v1/packets/{ready.number}"
-    headers = {"Authorization": marit._wire._client.headers["Authorization"]}
+    headers = authorization(marit)
     first = plain_http.get(path, headers=headers)
     etag = first.headers["ETag"]
     assert etag.startswith(f'"{ready.version}-')

@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 import subprocess
 import sys
 import sysconfig
-import venv
-from importlib.metadata import distribution
 from pathlib import Path
 
 import pytest
-from packaging.requirements import Requirement
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from tests.conftest import ROOT
+from tests.wheels import install
 
 pytestmark = pytest.mark.timeout(600)  # a compiler runs
 
@@ -37,46 +34,9 @@ def program(tmp_path_factory: pytest.TempPathFactory) -> Path:
         built = source / library / native.relative_to(ROOT / "src")
         built.parent.mkdir(parents=True)
         shutil.copy2(native, built)
-    environment = {name: value for name, value in os.environ.items() if name != "PYTHONPATH"}
-    pip = [sys.executable, "-m", "pip", "--disable-pip-version-check", "--quiet"]
-    subprocess.run(
-        [*pip, "wheel", "--no-deps", "--no-build-isolation", "--wheel-dir", str(folder), str(source)],
-        check=True, env=environment, capture_output=True, timeout=500,
-    )  # fmt: skip
-    venv.create(folder / "env", with_pip=False)
-    python = folder / "env/bin/python"
-    (wheel,) = folder.glob("sealpacket-*.whl")
-    site = next((folder / "env/lib").glob("python*/site-packages"))
-    command = [*pip, "--python", str(python), "install", "--no-deps", "--no-index", str(wheel)]
-    subprocess.run(command, check=True, capture_output=True, env=environment)
     lines = (ROOT / "requirements/client.in").read_text().splitlines()
-    _bring_along(site, [Requirement(line.partition("#")[0]).name for line in lines])
-    return folder / "env/bin/sealpacket"
-
-
-def _bring_along(site: Path, names: list[str]) -> None:
-    """What the bare package names, and what that needs in turn, from this environment."""
-    wanted, done = list(names), set[str]()
-    while wanted:
-        found = distribution(wanted.pop())
-        if found.name in done:
-            continue
-        done.add(found.name)
-        for file in found.files or ():
-            top = file.parts[0]
-            source = Path(str(found.locate_file(top)))
-            if (
-                top not in ("..", "bin", "__pycache__")
-                and source.exists()
-                and not (site / top).exists()
-            ):
-                (site / top).symlink_to(source)
-        needs = (Requirement(need) for need in found.requires or ())
-        wanted += [
-            need.name
-            for need in needs
-            if need.marker is None or need.marker.evaluate({"extra": ""})
-        ]
+    needs = [line.partition("#")[0] for line in lines]
+    return install(folder, source, needs).with_name("sealpacket")
 
 
 def run(program: Path, *words: str) -> str:
