@@ -23,6 +23,7 @@ from sealpacket.core.evidence.summary.known import KnownIssue
 from sealpacket.core.sheets import sheet_schema
 from sealpacket.core.sheets.facts import ALSO, FACTS, FILE, MESSAGE
 from sealpacket.core.sheets.forms import FORMS
+from sealpacket.services.register import KINDS
 from sealpacket.web import reference
 from sealpacket.web.api import PARTS
 
@@ -30,9 +31,8 @@ ROOT = Path(__file__).parent.parent
 REFERENCE = ROOT / "docs/reference"
 MODELS = ROOT / "src/sealpacket/client/models.py"
 OPENAPI = ROOT / "src/sealpacket/web/openapi.json"
-RECORDS = (
-    "Vendor", "Person", "Site", "Product", "Asset", "Contract", "Entitlement", "Login",
-)  # fmt: skip
+RECORDS = tuple(kind.name.capitalize() for kind in KINDS.values())
+"""The kinds of record of the register."""
 PUBLISHED: dict[str, type[BaseModel]] = {
     "kit": Kit,
     "known-issue": KnownIssue,

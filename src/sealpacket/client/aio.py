@@ -756,7 +756,7 @@ class AsyncPackets:
         return await self._threads.run(partial(self._sync.change_told, number, people, text, case=case, version=version))
 
     async def accept(self, number: str, text: str='', *, case: str='', version: int | None=None) -> PacketShown:
-        """Accept the answer that the desk proposes. Raises Refused (no-answer) if there is none."""
+        """Accept the answer that the desk proposes. Raises Refused (no-answer) if the desk proposes nothing."""
         return await self._threads.run(partial(self._sync.accept, number, text, case=case, version=version))
 
     async def contest(self, number: str, text: str, *, case: str='', version: int | None=None) -> PacketShown:
@@ -910,7 +910,7 @@ class AsyncExhibits:
         return await self._threads.run(partial(self._sync.page, number, name, page, side=side))
 
     async def draw_boxes(self, number: str, name: str, boxes: Sequence[PageBox], *, reason: str, version: int | None=None) -> builtins.list[DrawnBoxShown]:
-        """Cover stretches of pages; the exhibit is redacted again."""
+        """Cover areas of pages; the exhibit is redacted again."""
         return await self._threads.run(partial(self._sync.draw_boxes, number, name, boxes, reason=reason, version=version))
 
     async def rub_out_box(self, number: str, name: str, ident: str, *, version: int | None=None) -> builtins.list[DrawnBoxShown]:

@@ -126,7 +126,7 @@ class Following:
     def accept(
         self, number: str, text: str = "", *, case: str = "", version: int | None = None
     ) -> PacketShown:
-        """Accept the answer that the desk proposes. Raises Refused (no-answer) if there is none."""
+        """Accept the answer that the desk proposes. Raises Refused (no-answer) if the desk proposes nothing."""
         return self._act(number, "/accept", text, case, version=version)
 
     def contest(

@@ -2605,7 +2605,7 @@ class Differences(FromService):
     items: list[DifferenceShown]
     'The items of this list.'
     next: int | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class EntitlementShown(FromService):
     """
@@ -2701,9 +2701,9 @@ class ExhibitShown(FromService):
     sha256: str | None
     'SHA-256, in hexadecimal.'
     outgoing_size: int | None
-    'Size of the outgoing copy in bytes; null: there is none yet.'
+    'Size of the outgoing copy in bytes; null until it is made.'
     outgoing_sha256: str | None
-    'SHA-256 of the outgoing copy; null: there is none yet.'
+    'SHA-256 of the outgoing copy; null until it is made.'
     done: int
     'Bytes of the file that are redacted.'
     leaks: int
@@ -2763,7 +2763,7 @@ class Finding(FromService):
     question: str
     "The question's id."
     fix: str | None
-    'Text that would put it right; null: there is none.'
+    'Corrected text; null if it is not known.'
 
 class Groups(FromService):
     """
@@ -2842,7 +2842,7 @@ class ImportRows(FromService):
     items: list[ImportRow]
     'The items of this list.'
     next: int | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class ImportShown(FromService):
     """
@@ -3162,7 +3162,7 @@ class OrderDocumentPage(FromService):
     items: list[OrderDocumentBrief]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class OrderDocumentPageShown(FromService):
     """
@@ -3264,7 +3264,7 @@ class PacketPage(FromService):
     items: list[PacketBrief]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class PageList(FromService):
     """
@@ -3508,7 +3508,7 @@ class SitePage(FromService):
     items: list[SiteShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class StatementShown(FromService):
     """
@@ -3682,7 +3682,7 @@ class VendorPage(FromService):
     items: list[VendorShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class WholeContract(FromService):
     """
@@ -3731,7 +3731,7 @@ class AssetPage(FromService):
     items: list[AssetShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class Basis(FromService):
     """
@@ -3780,13 +3780,13 @@ class ContractPage(FromService):
     items: list[ContractShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class EntitlementPage(FromService):
     items: list[EntitlementShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class Found(FromService):
     """
@@ -3804,13 +3804,13 @@ class ImportPage(FromService):
     items: list[ImportShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class LoginPage(FromService):
     items: list[LoginShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class MessageShown(FromService):
     """
@@ -4015,7 +4015,7 @@ class PersonPage(FromService):
     items: list[PersonShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class ProductMerge(FromService):
     """
@@ -4034,7 +4034,7 @@ class ProductPage(FromService):
     items: list[ProductShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class ReadReply(FromService):
     """
@@ -4101,7 +4101,7 @@ class StatementPage(FromService):
     items: list[StatementShown]
     'The items of this list.'
     next: str | None
-    'Where the next page begins; null: there is none.'
+    'Where the next page begins; null on the last page.'
 
 class Today(FromService):
     """

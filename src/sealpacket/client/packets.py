@@ -399,7 +399,7 @@ class Exhibits:
         reason: str,
         version: int | None = None,
     ) -> list[DrawnBoxShown]:
-        """Cover stretches of pages; the exhibit is redacted again."""
+        """Cover areas of pages; the exhibit is redacted again."""
         body = {"boxes": [box._asdict() for box in boxes], "reason": reason}
         return self._wire.call(
             DrawnBoxes, "POST", f"{self._path(number, name)}/boxes", json=body, version=version

@@ -17,7 +17,7 @@ from urllib.parse import quote
 
 import flask
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
 from sealpacket.web.guard import ANY_ROLE, ANYONE, required_roles
@@ -141,7 +141,6 @@ class Api(APIBlueprint):
             name,
             __name__,
             url_prefix=PREFIX,
-            abp_tags=[Tag(name=name, description=words)],
             doc_ui=False,
         )
         self.words = words
