@@ -146,6 +146,39 @@ def test_a_refused_event_is_put_aside_and_sent_again(
     assert gone.value.status == 404
 
 
+def test_being_away_does_not_count_as_a_refusal(
+    inside: AppContext, marit: SealPacket, receiver: Receiver
+) -> None:
+    receiver.moods["/away"] = [503] * webhooks.REFUSALS + [400]
+    marit.webhooks.add("away", f"{BASE}/away")
+    marit.packets.note("The array is away")
+
+    def taken() -> list[int]:
+        soon(inside, "away")
+        return seqs(receiver, "/away")
+
+    until(taken)
+    assert receiver.moods["/away"] == []
+    assert marit.webhooks.refused("away") == []
+    with inside.database.transaction() as session:
+        assert session.get_one(Webhook, "away").refusals == 0
+
+
+def test_an_address_that_is_no_longer_allowed_is_its_trouble(
+    inside: AppContext, marit: SealPacket
+) -> None:
+    marit.webhooks.add("moved", f"{BASE}/moved")
+    with inside.database.transaction() as session:
+        session.get_one(Webhook, "moved").address = "http://other.example/moved"
+    marit.packets.note("The array has moved")
+
+    def trouble() -> str:
+        return {one.name: one for one in marit.webhooks.list()}["moved"].trouble
+
+    until(trouble)
+    assert trouble() == "The house allows no webhook to http://other.example/moved."
+
+
 @pytest.mark.parametrize(
     "address",
     [

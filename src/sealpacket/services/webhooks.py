@@ -9,7 +9,9 @@ from __future__ import annotations
 import base64
 import secrets
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime, timedelta
+from functools import partial
 
 import structlog
 from pydantic import BaseModel, Field
@@ -30,6 +32,8 @@ REFUSALS = 3
 """So often an event is refused before it is put aside."""
 FIRST_PAUSE, LONGEST_PAUSE = timedelta(seconds=10), timedelta(hours=1)
 MOST = 100
+SIDE_BY_SIDE = 8
+"""So many receivers are posted to at once: one that hangs does not keep the others waiting."""
 _SECRET_BYTES = 32
 log = structlog.get_logger()
 
@@ -129,11 +133,17 @@ def send_all(app: AppContext) -> None:
     with app.database.transaction() as session:
         due = (Webhook.next_try_at.is_(None)) | (Webhook.next_try_at <= datetime.now(UTC))
         names = session.scalars(select(Webhook.name).where(due).order_by(Webhook.name)).all()
-    for name in names:
-        try:
-            _send_to(app, name)
-        except Exception:
-            log.exception("events could not be posted", webhook=name)
+    if names:
+        with ThreadPoolExecutor(min(len(names), SIDE_BY_SIDE), "webhook") as pool:
+            list(pool.map(partial(_send_to_one, app), names))
+
+
+def _send_to_one(app: AppContext, name: str) -> None:
+    """Post to one receiver; whatever fails there keeps no other from its events."""
+    try:
+        _send_to(app, name)
+    except Exception:
+        log.exception("events could not be posted", webhook=name)
 
 
 def _send_to(app: AppContext, name: str) -> None:
@@ -141,7 +151,11 @@ def _send_to(app: AppContext, name: str) -> None:
         hook = session.get(Webhook, name)
         if hook is None:
             return
-        _need_allowed(app, hook.address)
+        try:
+            _need_allowed(app, hook.address)
+        except Invalid as problem:
+            _note(hook, hook.after, problem.detail)
+            return
         secret = app.open_value(hook.secret_sealed, WEBHOOK_PURPOSE)
         address, after, packets_only = hook.address, hook.after, hook.packets_only
         asked = select(RefusedEvent.seq).where(RefusedEvent.webhook == name, RefusedEvent.again)
@@ -187,7 +201,8 @@ def _next(
         hook = session.get(Webhook, name)
         if hook is None:
             return False
-        if is_refused and hook.tried + 1 >= REFUSALS:
+        hook.refusals += is_refused
+        if hook.refusals >= REFUSALS:
             session.add(RefusedEvent(webhook=name, seq=event.seq, reason=trouble))
             trouble = ""
         _note(hook, event.seq, trouble)
@@ -206,7 +221,8 @@ def _posted(event: EventShown, post: Callable[[EventShown], None]) -> tuple[str,
 def _note(hook: Webhook, seq: int, trouble: str) -> None:
     """Note that a receiver is through with an event, or when it is tried again."""
     if not trouble:
-        hook.after, hook.tried, hook.next_try_at, hook.trouble = seq, 0, None, ""
+        hook.after, hook.tried, hook.refusals = seq, 0, 0
+        hook.next_try_at, hook.trouble = None, ""
         return
     pause = min(FIRST_PAUSE * 3 ** min(hook.tried, 10), LONGEST_PAUSE)
     hook.trouble, hook.tried = trouble, hook.tried + 1

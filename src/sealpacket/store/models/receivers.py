@@ -11,7 +11,10 @@ from sealpacket.store.models.base import Base, now
 
 
 class Webhook(Base):
-    """A receiver of events. `after` is the number of the last event that is dealt with."""
+    """A receiver of events. `after` is the number of the last event that is dealt with.
+
+    `tried` and `refusals` count for the event after it: all failures in a row, and those that were refusals.
+    """
 
     __tablename__ = "webhook"
     name: Mapped[str] = mapped_column(primary_key=True)
@@ -22,6 +25,7 @@ class Webhook(Base):
     at: Mapped[datetime] = mapped_column(default=now)
     after: Mapped[int] = mapped_column(BigInteger)
     tried: Mapped[int] = mapped_column(default=0)
+    refusals: Mapped[int] = mapped_column(default=0)
     next_try_at: Mapped[datetime | None]
     trouble: Mapped[str] = mapped_column(default="")
 
