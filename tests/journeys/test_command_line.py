@@ -244,17 +244,26 @@ def test_help_has_examples(words: tuple[str, ...], tmp_path: Path) -> None:
         assert "Example" in text
 
 
-def test_the_shell_completes_sub_commands(tmp_path: Path) -> None:
-    environment = {
-        **os.environ,
+@pytest.mark.parametrize(
+    ("words", "wanted"),
+    [
+        ("packet sea", "seal"),
+        ("asset list --vendor ove", "ovenbird"),
+        ("statement compare ove", "ovenbird"),
+        ("packet list --life dra", "drafting"),
+    ],
+)
+def test_the_shell_completes(shell: Terminal, words: str, wanted: str) -> None:
+    asked = {
         "_SEALPACKET_COMPLETE": "complete_bash",
-        "COMP_WORDS": "sealpacket packet sea",
-        "COMP_CWORD": "2",
+        "COMP_WORDS": f"sealpacket {words}",
+        "COMP_CWORD": str(len(words.split())),
     }
     done = subprocess.run(
-        [str(BINARY)], env=environment, capture_output=True, text=True, check=False
-    )
-    assert done.stdout.split() == ["seal"]
+        [str(BINARY)], capture_output=True, text=True, check=False,
+        env={**os.environ, "SEALPACKET_CONFIG": str(shell.folder), **asked},
+    )  # fmt: skip
+    assert done.stdout.split() == [wanted]
 
 
 def test_a_sheet_is_shown_looked_at_and_tried(shell: Terminal, tmp_path: Path) -> None:

@@ -10,6 +10,7 @@ from typing import Annotated, Any
 import typer
 
 from sealpacket.cli import session, show
+from sealpacket.cli.packet_options import vendors
 from sealpacket.core.money import say_money
 from sealpacket.core.words import count
 
@@ -18,7 +19,7 @@ app = typer.Typer(
 )
 _MOST = 15
 
-Vendor = Annotated[str, typer.Option(help="Only of this vendor (its key).")]
+Vendor = Annotated[str, typer.Option(help="Only of this vendor (its key).", autocompletion=vendors)]
 
 
 @app.callback(invoke_without_command=True)
@@ -161,7 +162,9 @@ def aligned(
 def tell(
     every: Annotated[str, typer.Argument(help="never, daily, weekly or monthly.")],
     site: Annotated[list[str] | None, typer.Option(help="Only of these sites.")] = None,
-    vendor: Annotated[list[str] | None, typer.Option(help="Only of these vendors.")] = None,
+    vendor: Annotated[
+        list[str] | None, typer.Option(help="Only of these vendors.", autocompletion=vendors)
+    ] = None,
 ) -> None:
     """Choose how often you get a digest by mail."""
     with session.client() as client:

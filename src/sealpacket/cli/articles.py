@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 import typer
 
 from sealpacket.cli import session, show
+from sealpacket.cli.packet_options import vendors
 
 app = typer.Typer(no_args_is_help=True, help="Your own articles, in Markdown.")
 
@@ -51,7 +52,9 @@ def put_article(
     sort: Annotated[
         Literal["note", "how-to", "vendor"], typer.Option(help="The kind of article.")
     ] = "note",
-    vendor: Annotated[str, typer.Option(help="Only for this vendor's assets, by its key.")] = "",
+    vendor: Annotated[
+        str, typer.Option(help="Only for this vendor's assets, by its key.", autocompletion=vendors)
+    ] = "",
     model: Annotated[
         list[str] | None, typer.Option(help="Only about this model; repeatable.")
     ] = None,

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from sealpacket.cli import session, show
+from sealpacket.cli.packet_options import vendors
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
@@ -54,7 +55,9 @@ def coverage(
     everything: Annotated[
         bool, typer.Option("--everything", help="All assets that are not retired.")
     ] = False,
-    vendor: Annotated[str, typer.Option(help="With --everything: of this vendor.")] = "",
+    vendor: Annotated[
+        str, typer.Option(help="With --everything: of this vendor.", autocompletion=vendors)
+    ] = "",
     site: Annotated[str, typer.Option(help="With --everything: at this site.")] = "",
     status: Annotated[str, typer.Option(help="With --everything: in this status.")] = "",
     route: Annotated[

@@ -1,23 +1,47 @@
-"""Arguments and options of everything that is done to a packet."""
+"""Arguments and options that several commands share, with what the shell completes them to."""
 
-from typing import Annotated
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.cli import session
 from sealpacket.client import ClientError
 
+if TYPE_CHECKING:
+    from sealpacket.client import SealPacket
+
 _COMPLETED = 100
 
 
 def _numbers(incomplete: str) -> list[tuple[str, str]]:
-    """The newest packets whose numbers begin so, with their titles, for the shell's completion."""
+    """The newest packets whose numbers begin so, with their titles."""
+    return _completed(
+        incomplete.upper(),
+        lambda client: [(one.number, one.title) for one in client.packets.list(most=_COMPLETED)],
+    )
+
+
+def vendors(incomplete: str) -> list[tuple[str, str]]:
+    """The vendors whose keys begin so, with their names."""
+    return _completed(
+        incomplete,
+        lambda client: [(one.key, one.name) for one in client.vendors.list(most=_COMPLETED)],
+    )
+
+
+def _completed(
+    incomplete: str, listed: Callable[[SealPacket], list[tuple[str, str]]]
+) -> list[tuple[str, str]]:
+    """Values for the shell's completion; none if the service cannot say."""
     try:
         with session.client() as client:
-            found = client.packets.list(most=_COMPLETED)
+            found = listed(client)
     except ClientError:
         return []
-    return [(one.number, one.title) for one in found if one.number.startswith(incomplete.upper())]
+    return [one for one in found if one[0].startswith(incomplete)]
 
 
 Number = Annotated[

@@ -12,7 +12,7 @@ from sealpacket.cli import session, show
 from sealpacket.cli.coverage import show_ruling
 from sealpacket.cli.logs import moment
 from sealpacket.cli.note_with import read_context, taken_pictures
-from sealpacket.cli.packet_options import IfVersion, Number
+from sealpacket.cli.packet_options import IfVersion, Number, vendors
 from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
 from sealpacket.core.life import Life, Turn
@@ -29,7 +29,7 @@ def list_packets(
     turn: Annotated[Turn | None, typer.Option(help="Whose turn it is.")] = None,
     need: show.Need = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
-    vendor: Annotated[str, typer.Option(help="Vendor key.")] = "",
+    vendor: Annotated[str, typer.Option(help="Vendor key.", autocompletion=vendors)] = "",
     site: Annotated[str, typer.Option(help="Site key.")] = "",
     owner: Annotated[str, typer.Option(help="Account that looks after it.")] = "",
     ticket: Annotated[str, typer.Option(help="Its number at our own service desk.")] = "",

@@ -12,6 +12,7 @@ import typer
 from pydantic import BaseModel
 
 from sealpacket.cli import session, show
+from sealpacket.cli.packet_options import vendors
 from sealpacket.client import ClientError
 from sealpacket.core.words import a, count
 
@@ -74,7 +75,9 @@ def _list(plural: str, columns: tuple[str, ...]) -> Callable[..., None]:
         query: Annotated[
             list[str] | None, typer.Argument(help="Search words; all must match.")
         ] = None,
-        vendor: Annotated[str, typer.Option(help="Only of this vendor (its key).")] = "",
+        vendor: Annotated[
+            str, typer.Option(help="Only of this vendor (its key).", autocompletion=vendors)
+        ] = "",
         site: Annotated[str, typer.Option(help="Only at this site (its key; assets).")] = "",
         status: Annotated[str, typer.Option(help="Only in this status (assets).")] = "",
         most: Annotated[

@@ -10,6 +10,7 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.cli.intake import as_pairs
+from sealpacket.cli.packet_options import vendors
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
@@ -29,7 +30,7 @@ _MOST_SHOWN = 40
 
 @app.command("compare")
 def compare(
-    vendor: Annotated[str, typer.Argument(help="The vendor's key.")],
+    vendor: Annotated[str, typer.Argument(help="The vendor's key.", autocompletion=vendors)],
     file: Annotated[
         Path, typer.Argument(exists=True, dir_okay=False, help="CSV, XLSX or JSON Lines.")
     ],
