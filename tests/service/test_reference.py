@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import os
+import shutil
 import subprocess
 import sys
 import tomllib
@@ -160,47 +162,47 @@ def test_it_is_given_to_anybody_if_the_house_says_so(house: RunningHouse) -> Non
     assert (again.status_code, again.content) == (304, b"")
 
 
+GENERATORS = ROOT / ".venv/generator/bin"
+DOCUMENT = ROOT / "docs/reference/openapi.json"
+PROGRAMS = Path(__file__).parent / "generated"
+"""Programs that use generated clients."""
+
+
 def test_a_generated_python_client_holds(tmp_path: Path) -> None:
-    generator = ROOT / ".venv/generator/bin/openapi-python-client"
-    made = tmp_path / "generated"
-    subprocess.run(
-        [generator, "generate", "--path", ROOT / "docs/reference/openapi.json", "--meta", "none",
-         "--output-path", made],
-        check=True, capture_output=True, cwd=tmp_path, timeout=300,
-    )  # fmt: skip
-    (tmp_path / "program.py").write_text(PROGRAM)
-    mypy = [sys.executable, "-m", "mypy", "--strict", "--no-incremental", "--follow-imports=silent"]
+    generator = GENERATORS / "openapi-python-client"
+    made = ("--meta", "none", "--output-path", tmp_path / "generated")
+    _run(tmp_path, generator, "generate", "--path", DOCUMENT, *made)
+    shutil.copy(PROGRAMS / "program.py", tmp_path)
 
-    checked = subprocess.run(
-        [*mypy, "--python-executable", str(generator.with_name("python")), "program.py"],
-        capture_output=True, text=True, cwd=tmp_path, timeout=600, check=False,
-    )  # fmt: skip
-
-    assert checked.returncode == 0, checked.stdout
+    mypy = (sys.executable, "-m", "mypy", "--strict", "--no-incremental")
+    known = ("--follow-imports=silent", "--python-executable", GENERATORS / "python")
+    _run(tmp_path, *mypy, *known, "program.py")
 
 
-PROGRAM = """
-from generated import AuthenticatedClient
-from generated.api.packets import change_packet, get_packet, list_packets, note_packet
-from generated.models.life import Life
-from generated.models.note import Note
-from generated.models.packet_change import PacketChange
-from generated.models.packet_shown import PacketShown
-from generated.models.turn import Turn
-
-
-def work(client: AuthenticatedClient) -> str:
-    noted = note_packet.sync(client=client, body=Note(title="Slow"), idempotency_key="alert-1")
-    assert isinstance(noted, PacketShown)
-    page = list_packets.sync(client=client, life=Life.DRAFTING, turn=Turn.OURS)
-    read = get_packet.sync_detailed(noted.number, client=client)
-    changed = change_packet.sync(
-        noted.number, client=client, body=PacketChange(title="Slower"), if_match=read.headers["ETag"]
+def test_a_generated_go_client_holds(tmp_path: Path) -> None:
+    generator = GENERATORS / "openapi-generator-cli"
+    parts = (
+        "apis,models,supportingFiles,apiTests=false,modelTests=false,apiDocs=false,modelDocs=false"
     )
-    assert isinstance(changed, PacketShown) and page is not None
-    title: str = changed.title
-    return title
-"""
+    made = ("--output", tmp_path / "generated", "--package-name", "generated")
+    options = ("--additional-properties=enumClassPrefix=true,withGoMod=false",)
+    _run(
+        tmp_path, generator, "generate", "-g", "go", "--input-spec", DOCUMENT, *made, *options,
+        "--global-property", parts,
+    )  # fmt: skip
+    shutil.copy(PROGRAMS / "program.go.txt", tmp_path / "program.go")
+    (tmp_path / "go.mod").write_text("module program\n\ngo 1.19\n")
+
+    _run(tmp_path, "go", "build", "-o", os.devnull, ".", GOPROXY="off", GOFLAGS="-mod=mod")
+
+
+def _run(folder: Path, *command: str | Path, **variables: str) -> None:
+    """Run a generator or a compiler; it must be content."""
+    done = subprocess.run(
+        command, capture_output=True, text=True, cwd=folder, timeout=600, check=False,
+        env=os.environ | variables,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stdout + done.stderr
 
 
 def test_an_answer_that_is_not_declared_is_noticed() -> None:
