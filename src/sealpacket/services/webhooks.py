@@ -33,7 +33,7 @@ REFUSALS = 3
 FIRST_PAUSE, LONGEST_PAUSE = timedelta(seconds=10), timedelta(hours=1)
 MOST = 100
 SIDE_BY_SIDE = 8
-"""So many receivers are posted to at once: one that hangs does not keep the others waiting."""
+"""How many receivers are posted to at once: one that hangs does not keep the others waiting."""
 _SECRET_BYTES = 32
 log = structlog.get_logger()
 
