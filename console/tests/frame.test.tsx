@@ -20,6 +20,7 @@ const today = {
     ending: [],
   },
   ...{ access_overdue: [], shipments_due: [], ours: [brief("P-0001")], theirs: [] },
+  ...{ ours_count: 1, theirs_count: 0, counts: [{ attention: "waiting", packets: 1 }], others: 0 },
 };
 
 const me = (roles: string[]) => ({ name: "marit", person: "Marit Oswin", roles, csrf: "c1", version: "0.1.0" });
@@ -30,7 +31,9 @@ beforeEach(() => {
     "GET /api/v1/today": today,
     "GET /api/v1/packets": { items: [brief("P-0001"), brief("P-0002")], next: null },
     "GET /api/v1/similar": { open: [], solved: [], articles: [], named: [] },
-    ...Object.fromEntries(["assets", "contracts", "vendors", "views"].map((name) => [`GET /api/v1/${name}`, EMPTY])),
+    ...Object.fromEntries(
+      ["assets", "contracts", "vendors", "views", "packets/counts"].map((name) => [`GET /api/v1/${name}`, EMPTY]),
+    ),
   });
 });
 
@@ -57,15 +60,15 @@ test("letters go to places, from any page to any other", async () => {
 
 test("letters are letters while somebody types, or holds Ctrl, or a dialog is open", async () => {
   const { user } = await open("/packets");
-  await user.type(await screen.findByLabelText("Narrow by words, number or reference"), "ant");
-  expect(where()).toBe("/packets");
+  await user.type(await screen.findByLabelText("Narrow by words or any number"), "ant");
+  expect(where()).toBe("/packets?q=ant");
   (document.activeElement as HTMLElement).blur();
   await user.keyboard("{Control>}a{/Control}");
-  expect(where()).toBe("/packets");
+  expect(where()).toBe("/packets?q=ant");
   await user.keyboard("?");
   await screen.findByRole("dialog", { name: "Keys" });
   await user.keyboard("a");
-  expect(where()).toBe("/packets");
+  expect(where()).toBe("/packets?q=ant");
   await user.keyboard("{Escape}");
   await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
 });
@@ -188,10 +191,14 @@ test("the list of packets is narrowed by words and by state", async () => {
   const { user } = await open("/packets");
   expect(await screen.findByText("2 packets")).toBeTruthy();
   service({ "GET /api/v1/packets": EMPTY });
-  await user.click(screen.getByRole("radio", { name: "sealed" }));
-  await user.type(screen.getByLabelText("Narrow by words, number or reference"), "fan");
+  await user.selectOptions(screen.getByRole("combobox", { name: "State" }), "sealed");
+  await user.selectOptions(screen.getByRole("combobox", { name: "Turn" }), "open");
+  await user.selectOptions(screen.getByRole("combobox", { name: "Looked after by" }), "nobody");
+  await user.type(screen.getByLabelText("Narrow by words or any number"), "fan");
   expect(await screen.findByText("No packet matches.")).toBeTruthy();
-  expect(callsTo("GET /api/v1/packets").at(-1)?.query).toMatchObject({ life: "sealed", q: "fan" });
+  expect(callsTo("GET /api/v1/packets").at(-1)?.query).toMatchObject({
+    ...{ life: "sealed", open: "true", unowned: "true", q: "fan", sort: "-created_at" },
+  });
 });
 
 test("a house without packets says how one begins", async () => {
@@ -206,21 +213,58 @@ test("Today says what does not work, and what waits", async () => {
     "GET /api/v1/today": {
       ...today,
       ...{ worker: false, worker_seen_at: "2026-11-20T07:40:00Z", desks_away, mailbox_trouble: "The mailbox is shut." },
-      ours: [brief("P-0001", { life: "lodged" }), brief("P-0002", { life: "refused" })],
-      theirs: [brief("P-0003", { life: "lodged", turn: "vendor" })],
+      ours: [
+        brief("P-0001", { life: "lodged", attention: "asked" }),
+        brief("P-0002", { life: "refused", attention: "refused", owner: "" }),
+      ],
+      theirs: [brief("P-0003", { life: "lodged", turn: "vendor", attention: "theirs" })],
+      ours_count: 202,
+      theirs_count: 1,
+      counts: [
+        { attention: "asked", packets: 1 },
+        { attention: "refused", packets: 201 },
+      ],
+      others: 7,
     },
   });
-  await open();
+  const { user } = await open();
   expect((await screen.findByRole("alert")).textContent).toContain("The worker is not running");
   expect(screen.getByText("The mailbox is shut.")).toBeTruthy();
   expect(screen.getByText(/Tarnfell Support has not been reached since/)).toBeTruthy();
-  expect(screen.getByText("2 packets wait for us. 1 vendor has asked back. 1 packet is with vendors.")).toBeTruthy();
-  const ours = screen.getByRole("list", { name: "Our turn" });
-  expect(
-    within(ours)
-      .getAllByRole("link")
-      .map((one) => one.lastChild?.textContent),
-  ).toEqual(["asked", "refused"]);
+  expect(screen.getByText(/^202 packets wait for us. 1 vendor has asked back. 1 packet is with vendors./)).toBeTruthy();
+  const linkIn = (part: string) => within(screen.getByRole("list", { name: part })).getByRole("link").textContent;
+  expect(linkIn("A vendor asks")).toMatch(/^P-0001/);
+  expect(linkIn("Refused")).toMatch(/^P-0002.*nobody's/);
+  expect(linkIn("Their turn")).toMatch(/^P-0003/);
+  expect(screen.getByRole("link", { name: "200 more" }).getAttribute("href")).toBe(
+    "/packets?turn=ours&sort=turn_since",
+  );
+  expect(callsTo("GET /api/v1/today").at(-1)?.query).toEqual({ mine: "true" });
+  await user.keyboard("o");
+  await waitFor(() => expect(callsTo("GET /api/v1/today").at(-1)?.query).toEqual({ mine: "false" }));
+});
+
+test("many packets are dealt with at once, and of each it is said", async () => {
+  service({
+    "POST /api/v1/packets/together": {
+      items: [
+        { number: "P-0001", problem: "" },
+        { number: "P-0002", problem: "Its desk settles cases itself." },
+      ],
+    },
+  });
+  const { user } = await open("/packets?sort=title&site=book-store");
+  expect(await screen.findByRole("button", { name: /site book-store/ })).toBeTruthy();
+  await user.click(await screen.findByRole("checkbox", { name: "Choose all that are shown" }));
+  await user.click(screen.getByRole("button", { name: "Hand over" }));
+  await user.type(screen.getByLabelText("To the account"), "teo");
+  const dialog = screen.getByRole("dialog");
+  await user.click(within(dialog).getByRole("button", { name: "Hand over" }));
+  expect(await screen.findByText("1 of 2 handed over.")).toBeTruthy();
+  expect(dialog.textContent).toContain("P-0002 Its desk settles cases itself.");
+  expect(callsTo("POST /api/v1/packets/together")[0]?.body).toEqual({
+    ...{ act: "hand_over", numbers: ["P-0001", "P-0002"], to: "teo", text: "" },
+  });
 });
 
 test("an unknown address says so", async () => {

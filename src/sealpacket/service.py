@@ -142,6 +142,15 @@ def new_seal_key() -> None:
 
 
 @cli.command()
+def rebuild_lists() -> None:
+    """Compute the list entry of every packet again; only needed after changes made in the database by hand."""
+    from sealpacket.app.bootstrap import bootstrap
+    from sealpacket.services.packets import lines
+
+    print(f"{lines.rebuild(bootstrap(read_settings()))} list entries were computed.")
+
+
+@cli.command()
 def account(
     name: str,
     role: Annotated[

@@ -150,7 +150,7 @@ def test_places_and_rows_by_keyboard(
     marit.packets.note("Another one, so that there are two rows", asset="TN9-44121-B")
     page.keyboard.press("p")
     expect(page.get_by_role("heading", name="Packets")).to_be_visible()
-    rows = page.get_by_role("list", name="Packets").get_by_role("link")
+    rows = page.get_by_role("table", name="Packets").get_by_role("link")
     rows.first.focus()
     page.keyboard.press("ArrowDown")
     expect(rows.nth(1)).to_be_focused()
@@ -204,7 +204,7 @@ def test_keys_do_nothing_while_someone_types(page: Page, house: RunningHouse) ->
 
 def test_every_state_of_a_list_is_drawn(page: Page, house: RunningHouse) -> None:
     page.goto(f"{house.address}/packets")
-    page.get_by_label("Narrow by words, number or reference").fill("nothing is called this")
+    page.get_by_label("Narrow by words or any number").fill("nothing is called this")
     expect(page.get_by_text("No packet matches.")).to_be_visible()
     page.route("**/api/v1/assets*", lambda route: route.abort())
     page.goto(f"{house.address}/assets")

@@ -317,7 +317,7 @@ def test_today_says_whose_turn_it_is(marit: SealPacket, answered: PacketShown) -
     assert today.ending[0].notice_on
 
 
-def test_today_leaves_nothing_out_and_has_the_oldest_first(
+def test_today_counts_all_and_has_the_longest_wait_first(
     marit: SealPacket, inside: AppContext
 ) -> None:
     """More than anybody looks at, kept in one go; the oldest would be the first to be cut off."""
@@ -338,12 +338,16 @@ def test_today_leaves_nothing_out_and_has_the_oldest_first(
             )
             for number in many
         )
-    ours = marit.today().ours
-    numbers = [one.number for one in ours]
-    assert {first.number, *many} <= set(numbers)
-    drafts = [one for one in ours if one.life == "drafting"]
-    assert [one.updated_at for one in drafts] == sorted(one.updated_at for one in drafts)
-    assert drafts[0].stops is not None, "of the oldest it is worked out what stops them"
+    today = marit.today()
+    assert len(today.ours) == 200 < today.ours_count
+    assert sum(one.packets for one in today.counts) == today.ours_count
+    assert first.number in [one.number for one in today.ours]
+    ours = marit.packets.list(turn="ours")
+    assert len(ours) == today.ours_count
+    assert set(many) < {one.number for one in ours}
+    drafts = [one for one in today.ours if one.attention == "waiting"]
+    assert [one.turn_since for one in drafts] == sorted(one.turn_since for one in drafts)
+    assert all(one.stops for one in ours if one.number in many)
     with inside.database.transaction() as session:
         session.execute(delete(Packet).where(Packet.number.in_(many)))
 

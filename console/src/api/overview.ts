@@ -2,10 +2,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
 
-export const useToday = () =>
+export const useToday = (mine: boolean) =>
   useQuery<Schemas["Today"], ProblemError>({
-    queryKey: ["today"],
-    queryFn: () => taken(api.GET("/api/v1/today")),
+    queryKey: ["today", mine],
+    placeholderData: keepPreviousData,
+    queryFn: () => taken(api.GET("/api/v1/today", { params: { query: { mine } } })),
     refetchInterval: 20_000,
   });
 

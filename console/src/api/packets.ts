@@ -11,6 +11,7 @@ import {
 import { asked } from "../sheets/conditions";
 import { api, ProblemError, type Schemas, taken } from "./client";
 import type { Need } from "./coverage";
+import type { operations } from "./schema";
 
 export type Packet = Schemas["PacketShown"];
 
@@ -22,19 +23,42 @@ export type Check = Schemas["Check"];
 
 export type Question = Schemas["QuestionShown"];
 
-export const usePackets = (life: Life | null, query: string) =>
+/** What narrows and sorts the list of packets, as in its address; what is not given narrows nothing. */
+export type PacketNarrow = Omit<NonNullable<operations["list_packets"]["parameters"]["query"]>, "limit" | "cursor">;
+
+export const usePackets = (narrow: PacketNarrow) =>
   useInfiniteQuery<Schemas["PacketPage"], ProblemError>({
-    queryKey: ["packets", life, query],
+    queryKey: ["packets", narrow],
     placeholderData: keepPreviousData,
     initialPageParam: "",
     getNextPageParam: (last) => last.next,
     queryFn: ({ pageParam }) =>
       taken(
         api.GET("/api/v1/packets", {
-          params: { query: { life: life ?? undefined, q: query, limit: 100, cursor: pageParam as string } },
+          params: { query: { ...narrow, limit: 100, cursor: pageParam as string } },
         }),
       ),
   });
+
+/** How many open packets there are, by what narrows the list to them. */
+export const usePacketCounts = (by: Schemas["CountedBy"], enabled = true) =>
+  useQuery<Map<string, number>, ProblemError>({
+    queryKey: ["packet-counts", by],
+    enabled,
+    queryFn: async () => {
+      const { items } = await taken(api.GET("/api/v1/packets/counts", { params: { query: { by } } }));
+      return new Map(items.map((one) => [one.handle, one.packets]));
+    },
+  });
+
+/** Do one thing to many packets; it says of each whether it is done. */
+export function useTogether() {
+  const cache = useQueryClient();
+  return useMutation<Schemas["TogetherDone"][], ProblemError, Schemas["Together"]>({
+    mutationFn: async (body) => (await taken(api.POST("/api/v1/packets/together", { body }))).items,
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}
 
 export const usePacketsOf = (asset: string) =>
   useQuery<PacketBrief[], ProblemError>({

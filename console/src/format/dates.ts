@@ -20,4 +20,12 @@ export function dayAfter(iso: string, days = 1) {
   return new Date(Date.parse(iso) + days * 86_400_000).toISOString().slice(0, 10);
 }
 
+/** How long ago it was, as short as a column wants it. */
+export function sayWait(iso: string, at = Date.now()) {
+  const minutes = Math.max(0, Math.round((at - Date.parse(iso)) / 60_000));
+  if (minutes < 60) return `${minutes} min`;
+  if (minutes < 48 * 60) return `${Math.round(minutes / 60)} h`;
+  return `${Math.round(minutes / 1440)} d`;
+}
+
 export const today = () => new Date().toISOString().slice(0, 10);

@@ -39,6 +39,7 @@ export const SCOPES = {
     add: { key: "+", words: "add a record" },
     release: { key: "Escape", words: "choose none" },
   }),
+  todays: scope("On Today", "today", { others: { key: "o", words: "what others look after, too" } }),
   labels: scope("In lists", "list", { print: { key: "l", words: "print labels of the chosen assets" } }),
   shelf: scope("In lists", "shelf", { add: { key: "+", words: "add a record" } }),
   accounts: scope("In lists", "accounts", { add: { key: "+", words: "add an account" } }),

@@ -1,8 +1,10 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
+import { Link } from "wouter";
 import type { Schemas } from "../api/client";
 import { useToday } from "../api/overview";
 import type { PacketBrief } from "../api/packets";
-import { Badge } from "../components/badge";
+import { Badge, lifeTone } from "../components/badge";
+import { Key } from "../components/key";
 import { Mono } from "../components/mono";
 import { Nothing } from "../components/nothing";
 import { PageTitle } from "../components/page-title";
@@ -10,19 +12,29 @@ import { ProblemNote } from "../components/problem-note";
 import { Rows } from "../components/rows";
 import { Heading, Soft } from "../components/text";
 import { Waiting } from "../components/waiting";
-import { daysTo, sayDay, sayMoment } from "../format/dates";
+import { daysTo, sayDay, sayMoment, sayWait } from "../format/dates";
 import { count } from "../format/numbers";
+import { useKeys } from "../keyboard/keys";
+import { type Attention, HEADINGS } from "./packets/attention";
 import { PacketRow } from "./packets/packet-row";
 import { Tray } from "./tray";
 
 export function TodayPage() {
-  const today = useToday();
+  const [withOthers, setWithOthers] = useState(false);
+  const today = useToday(!withOthers);
+  useKeys("todays", { others: () => setWithOthers(!withOthers) });
   const day = new Date().toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_340px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
       <div>
         <PageTitle>{day}</PageTitle>
         {today.data ? <Said today={today.data} /> : <Soft>Looking at what waits…</Soft>}
+        {today.data && today.data.others > 0 && (
+          <label className="mt-1 flex w-fit items-center gap-2 text-soft">
+            <input type="checkbox" checked={withOthers} onChange={(event) => setWithOthers(event.target.checked)} />
+            with the {count(today.data.others, "packet", "packets")} that others look after <Key>O</Key>
+          </label>
+        )}
         <ProblemNote problem={today.error} />
         {today.data && !today.data.worker && <NoWorker seen={today.data.worker_seen_at} />}
         {today.data?.mailbox_trouble && <Trouble>{today.data.mailbox_trouble}</Trouble>}
@@ -55,8 +67,30 @@ export function TodayPage() {
             packets={[...today.data.ours, ...today.data.theirs]}
           />
         )}
-        <Turn title="Our turn" packets={today.data?.ours} empty="Nothing waits for us. Press N to note something." />
-        <Turn title="Their turn" packets={today.data?.theirs} empty="No vendor owes us an answer." />
+        <section className="mt-6">
+          <Heading level={2}>Our turn</Heading>
+          {today.isPending && !today.error && <Waiting label="Our turn is being read" />}
+          {today.data &&
+            PARTS.map((part) => (
+              <Part key={part} title={HEADINGS[part] ?? ""} packets={today.data.ours.filter(isIn(part))} />
+            ))}
+          {today.data?.ours.length === 0 && <Nothing>Nothing waits for us. Press N to note something.</Nothing>}
+          <More
+            shown={today.data?.ours.length}
+            all={today.data?.ours_count}
+            href="/packets?turn=ours&sort=turn_since"
+          />
+        </section>
+        <section className="mt-6">
+          <Heading level={2}>Their turn</Heading>
+          {today.data && <Waits label="Their turn" packets={today.data.theirs} />}
+          {today.data?.theirs.length === 0 && <Nothing>No vendor owes us an answer.</Nothing>}
+          <More
+            shown={today.data?.theirs.length}
+            all={today.data?.theirs_count}
+            href="/packets?turn=vendor&sort=turn_since"
+          />
+        </section>
       </div>
       <aside aria-labelledby="ending">
         <Heading level={2} id="ending">
@@ -95,40 +129,67 @@ function NoWorker({ seen }: { seen: string | null }) {
 }
 
 function Said({ today }: { today: Schemas["Today"] }) {
-  const waiting = today.ours.length;
-  const asked = today.ours.filter((packet) => packet.life === "lodged").length;
+  const waiting = today.ours_count;
+  const asked = today.counts.find((one) => one.attention === "asked")?.packets ?? 0;
   return (
     <Soft>
       {waiting ? `${count(waiting, "packet waits", "packets wait")} for us.` : "Nothing waits for us."}
       {asked > 0 && ` ${count(asked, "vendor has", "vendors have")} asked back.`}
-      {today.theirs.length > 0 && ` ${count(today.theirs.length, "packet is", "packets are")} with vendors.`}
+      {today.theirs_count > 0 && ` ${count(today.theirs_count, "packet is", "packets are")} with vendors.`}
+      {waiting > 0 &&
+        " In this order: overdue, due soon, questions, refusals, possible questions, entry by hand, the rest; in each the longest wait first."}
     </Soft>
   );
 }
 
-function Turn({ title, packets, empty }: { title: string; packets: PacketBrief[] | undefined; empty: string }) {
+/** The parts of what needs us, in the order of the service. */
+const PARTS = ["overdue", "due_soon", "asked", "refused", "doubtful", "by_hand", "waiting"] as const;
+
+const isIn = (part: Attention) => (packet: PacketBrief) => packet.attention === part;
+
+function Part({ title, packets }: { title: string; packets: PacketBrief[] }) {
+  if (packets.length === 0) return null;
   return (
-    <section className="mt-6">
-      <Heading level={2}>{title}</Heading>
-      {packets ? (
-        <Rows label={title}>
-          {packets.map((packet) => (
-            <PacketRow key={packet.number} packet={packet} beside={<Beside packet={packet} />} />
-          ))}
-        </Rows>
-      ) : (
-        <Waiting label={`${title} is being read`} />
-      )}
-      {packets?.length === 0 && <Nothing>{empty}</Nothing>}
+    <section className="mt-3">
+      <h3 className="font-semibold text-soft">{title}</h3>
+      <Waits label={title} packets={packets} />
     </section>
   );
 }
 
+function Waits({ label, packets }: { label: string; packets: PacketBrief[] }) {
+  return (
+    <Rows label={label}>
+      {packets.map((packet) => (
+        <PacketRow key={packet.number} packet={packet} beside={<Beside packet={packet} />} />
+      ))}
+    </Rows>
+  );
+}
+
+/** Where the rest is, if there is more than is shown. */
+function More({ shown = 0, all = 0, href }: { shown: number | undefined; all: number | undefined; href: string }) {
+  if (all <= shown) return null;
+  return (
+    <p className="mt-2">
+      <Link className="link" href={href}>
+        {all - shown} more
+      </Link>
+    </p>
+  );
+}
+
+/** Who looks after it and how long it has waited; of what waits for us also how far it is. */
 function Beside({ packet }: { packet: PacketBrief }) {
-  if (packet.turn === "vendor") return <Soft as="span">{sayMoment(packet.updated_at)}</Soft>;
-  if (packet.life === "lodged") return <Badge tone="wax">asked</Badge>;
-  const tones = { refused: "wax", answered: "moss" } as const;
-  return <Badge tone={tones[packet.life as keyof typeof tones] ?? "ochre"}>{packet.life}</Badge>;
+  return (
+    <span className="flex items-baseline gap-3 text-soft">
+      {packet.attention === "waiting" && <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>}
+      <span>{packet.owner || <Badge tone="ochre">nobody's</Badge>}</span>
+      <span className="w-12 text-right tabular-nums" title={`since ${sayMoment(packet.turn_since)}`}>
+        {sayWait(packet.turn_since)}
+      </span>
+    </span>
+  );
 }
 
 function Ending({ item }: { item: Schemas["Ending"] }) {

@@ -48,6 +48,8 @@ class Actor:
 
 SEEN = "seen version"
 """Where a session keeps the version that its actor has seen."""
+APP = "app"
+"""Where a session keeps the application context that it belongs to."""
 LASTING_PURPOSE = "lasting key"
 WORKER = Actor("worker", frozenset({"preparer", "releaser"}))
 """The service itself, finishing what a person started."""
@@ -66,7 +68,8 @@ class AppContext:
 
     def __init__(self, settings: Settings, enqueue: Enqueue) -> None:
         self.settings = settings
-        self.database = Database(settings.database_url, {"organisation": settings.organisation})
+        known = {"organisation": settings.organisation, APP: self}
+        self.database = Database(settings.database_url, known)
         self._keys = KeyFile(settings.key_file)
         self._lasting: dict[str, bytes] = {}
         self.blobs = Blobs(settings.blobs, self._keys.ring)

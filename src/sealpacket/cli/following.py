@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import typer
 
@@ -28,6 +28,7 @@ if TYPE_CHECKING:
 
 __all__ = ["app"]
 
+TogetherAct = Literal["hand_over", "take_over", "comment", "settle"]
 Words = Annotated[str, typer.Argument(help="Message text.")]
 Beside = Annotated[str, typer.Option("--text", help="Message text.")]
 Case = Annotated[str, typer.Option(help="Case label or reference.")]
@@ -315,6 +316,35 @@ def follow_up(
     """Create a follow-up to a packet that is over."""
     with session.client() as client:
         tell_packet(client.packets.follow_up(number, title, text, version=if_version))
+
+
+@app.command("together")
+def act_together(
+    act: Annotated[TogetherAct, typer.Argument(help="The act.")],
+    numbers: Annotated[
+        list[str], typer.Argument(help="Packet numbers; - reads them from standard input.")
+    ],
+    to: Annotated[str, typer.Option(help="Account to hand them over to.")] = "",
+    text: Annotated[str, typer.Option(help="Words for that account, or for the desks.")] = "",
+    json: show.Json = False,
+) -> None:
+    """Do one thing to many packets; of each it is said whether it is done.
+
+    Example: `sealpacket packet together hand_over P-0142 P-0147 --to marit --text "I am away until Monday"`
+    """
+    named = sys.stdin.read().split() if numbers == ["-"] else numbers
+    with session.client() as client:
+        found = client.packets.act_together(act, named, to=to, text=text)
+    if json:
+        show.as_json(found)
+    else:
+        show.table(
+            ("Packet", ""),
+            ((one.number, one.problem or "done") for one in found),
+            nothing="No packets.",
+        )
+    if any(one.problem for one in found):
+        raise typer.Exit(3)
 
 
 @app.command("hand-over")

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import sys
+from datetime import date
+from itertools import groupby
 from typing import TYPE_CHECKING, Annotated
 
 import typer
@@ -11,7 +13,7 @@ import typer
 from sealpacket.cli import session, show
 
 if TYPE_CHECKING:
-    from sealpacket.client.models import Today
+    from sealpacket.client.models import PacketBrief, Today
 
 
 def sign_in(
@@ -55,17 +57,56 @@ def sign_out() -> None:
     show.line("Signed out.")
 
 
-def today(json: show.Json = False) -> None:
-    """Show what needs attention now."""
+_REASONS = {
+    "overdue": "Overdue",
+    "due_soon": "Due soon",
+    "asked": "Vendors ask",
+    "refused": "Refused",
+    "doubtful": "May be a question",
+    "by_hand": "To be entered by hand",
+    "waiting": "Waiting for us",
+}
+"""Why packets need us, in the order in which they are dealt with."""
+
+
+def today(
+    mine: Annotated[
+        bool, typer.Option("--mine", help="Leave out the packets that others look after.")
+    ] = False,
+    json: show.Json = False,
+) -> None:
+    """Show what needs attention now, the most urgent first."""
     with session.client() as client:
-        found = client.today()
+        found = client.today(mine=mine)
     if json:
         show.as_json(found)
         return
     show.heading(
         found.day.strftime("%A, %-d %B"),
-        f"{len(found.ours)} wait for us, {len(found.theirs)} for vendors",
+        f"{found.ours_count} wait for us, {found.theirs_count} for vendors",
     )
+    _show_troubles(found)
+    _show_tray(found)
+    for reason, packets in groupby(found.ours, key=lambda packet: packet.attention):
+        _show_packets(_REASONS.get(reason, reason), list(packets), found.day)
+    if not found.ours:
+        _show_packets("Our turn", [], found.day)
+    if mine and found.others:
+        show.line(f"Others look after {found.others} more; leave --mine out to see them.")
+    _show_packets("Their turn", found.theirs, found.day)
+    more = found.ours_count + found.theirs_count - len(found.ours) - len(found.theirs)
+    if more:
+        show.line(f"{more} more: sealpacket packet list --open", "yellow")
+    show.heading("Ending soon")
+    show.table(
+        ("Contract", "Vendor", "What", ">Ends in", "Notice by"),
+        ((e.contract, e.vendor, e.title, f"{e.days} d", e.notice_on) for e in found.ending),
+        nothing="Nothing ends within 90 days.",
+    )
+
+
+def _show_troubles(found: Today) -> None:
+    """Say if something does not work just now, or is late."""
     if not found.worker:
         seen = (
             f" It was seen last on {show.moment(found.worker_seen_at)}."
@@ -91,19 +132,23 @@ def today(json: show.Json = False) -> None:
     for one in found.shipments_due:
         way = "has to go back" if one.way == "to_vendor" else "should come"
         show.line(f"{one.what} {way} until {one.due_on} ({one.packet})", "yellow")
-    _show_tray(found)
-    for title, packets in (("Our turn", found.ours), ("Their turn", found.theirs)):
-        show.heading(title)
-        show.table(
-            ("", "", ""),
-            ((p.number, p.title, f"{p.life} · {p.status_text}") for p in packets),
-            nothing="Nothing.",
-        )
-    show.heading("Ending soon")
+
+
+def _show_packets(title: str, packets: list[PacketBrief], day: date) -> None:
+    show.heading(title)
     show.table(
-        ("Contract", "Vendor", "What", ">Ends in", "Notice by"),
-        ((e.contract, e.vendor, e.title, f"{e.days} d", e.notice_on) for e in found.ending),
-        nothing="Nothing ends within 90 days.",
+        ("", "", "", "", ""),
+        (
+            (
+                p.number,
+                p.title,
+                f"{p.life} · {p.status_text}",
+                p.owner or "nobody's",
+                f"{(day - p.turn_since.date()).days} d",
+            )
+            for p in packets
+        ),
+        nothing="Nothing.",
     )
 
 

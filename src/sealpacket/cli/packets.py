@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 import typer
 
@@ -15,10 +15,13 @@ from sealpacket.cli.note_with import read_context, taken_pictures
 from sealpacket.cli.packet_options import IfVersion, Number, vendors
 from sealpacket.cli.packet_shown import show_checks, tell_packet, typed_text
 from sealpacket.client import ClientError
+from sealpacket.core.attention import Attention
 from sealpacket.core.life import Life, Turn
 
 if TYPE_CHECKING:
     from sealpacket.client.models import PacketShown, QuestionShown, Similar
+
+CountedBy = Literal["vendor", "asset", "product", "site", "contract", "login", "owner"]
 
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
@@ -28,44 +31,116 @@ def list_packets(
     life: Annotated[Life | None, typer.Option(help="The state of the packet.")] = None,
     turn: Annotated[Turn | None, typer.Option(help="Whose turn it is.")] = None,
     need: show.Need = "",
+    attention: Annotated[Attention | None, typer.Option(help="Why it needs us.")] = None,
+    severity: Annotated[str, typer.Option(help="Severity, as the desk calls it.")] = "",
     asset: Annotated[str, typer.Option(help="Serial or id.")] = "",
+    product: Annotated[str, typer.Option(help="Part number or id.")] = "",
     vendor: Annotated[str, typer.Option(help="Vendor key.", autocompletion=vendors)] = "",
     site: Annotated[str, typer.Option(help="Site key.")] = "",
+    contract: Annotated[str, typer.Option(help="Contract number or id.")] = "",
+    login: Annotated[str, typer.Option(help="Vendor login, by name or id.")] = "",
     owner: Annotated[str, typer.Option(help="Account that looks after it.")] = "",
+    unowned: Annotated[
+        bool, typer.Option("--unowned", help="Those that nobody looks after.")
+    ] = False,
+    is_open: Annotated[bool, typer.Option("--open", help="Those that wait for somebody.")] = False,
     ticket: Annotated[str, typer.Option(help="Its number at our own service desk.")] = "",
     reference: Annotated[str, typer.Option(help="Its reference in a system of ours.")] = "",
     since: Annotated[
         str, typer.Option("--updated-since", help="Changed since then, such as 2026-11-23T08:40.")
     ] = "",
-    query: Annotated[
-        str, typer.Option(help="Words in number, title, note, ticket or a reference.")
+    created: Annotated[
+        str, typer.Option("--created-since", help="Noted since then, such as 2026-11-23.")
+    ] = "",
+    due: Annotated[
+        str, typer.Option("--due-before", help="Due before then, such as 2026-11-23T08:40.")
+    ] = "",
+    query: Annotated[str, typer.Option(help="Words, or parts of any number of it.")] = "",
+    sort: Annotated[
+        str, typer.Option(help="Column to sort by, such as vendor_name; -due_at for downwards.")
     ] = "",
     most: Annotated[int | None, typer.Option(min=1, help="Maximum number; default: all.")] = None,
     json: show.Json = False,
 ) -> None:
-    """List packets, newest first."""
+    """List packets, newest first or by another column.
+
+    Example: `sealpacket packet list --open --vendor ovenbird --sort turn_since`
+    """
     with session.client() as client:
         found = client.packets.list(
             life=life or "",
             turn=turn or "",
             need=need,
+            attention=attention or "",
+            severity=severity,
             asset=asset,
+            product=product,
             vendor=vendor,
             site=site,
+            contract=contract,
+            login=login,
             owner=owner,
+            unowned=unowned,
+            open=is_open,
             ticket=ticket,
             our_reference=reference,
             updated_since=_moment(since) if since else None,
+            created_since=_moment(created) if created else None,
+            due_before=_moment(due) if due else None,
             query=query,
+            sort=sort,
             most=most,
         )
     if json:
         show.as_json(found)
         return
     show.table(
-        ("Packet", "Title", "Vendor", "Turn", "State", "Reference"),
-        ((p.number, p.title, p.vendor, p.turn, p.life, p.reference) for p in found),
+        (
+            "Packet",
+            "Title",
+            "Vendor",
+            "Site",
+            "Severity",
+            "Owner",
+            "Turn",
+            "Since",
+            "State",
+            "Reference",
+        ),
+        (
+            (
+                p.number,
+                p.title,
+                p.vendor,
+                p.asset.site if p.asset else "",
+                p.severity,
+                p.owner,
+                p.turn,
+                show.day(p.turn_since),
+                p.life,
+                p.reference,
+            )
+            for p in found
+        ),
         nothing="No packets. Note one: sealpacket packet note “what happened”",
+    )
+
+
+@app.command("count")
+def count_packets(
+    by: Annotated[CountedBy, typer.Option(help="By what they are counted.")] = "vendor",
+    json: show.Json = False,
+) -> None:
+    """Count open packets by what they are about, or by who looks after them."""
+    with session.client() as client:
+        found = client.packets.count(by)
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        (by.capitalize(), ">Open"),
+        ((one.handle or "nobody", one.packets) for one in found),
+        nothing="No packet is open.",
     )
 
 

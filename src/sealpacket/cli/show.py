@@ -99,6 +99,11 @@ def size(value: int | None) -> str:
     return f"{number:.1f} GB"
 
 
+def day(value: datetime | None) -> str:
+    """The day of a moment in the local zone."""
+    return value.astimezone().strftime("%d %b %Y") if value else ""
+
+
 def moment(value: datetime | None) -> str:
     """A moment in the local zone, to the minute."""
     return value.astimezone().strftime("%d %b %Y %H:%M") if value else ""

@@ -31,7 +31,7 @@ from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
-from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewWebhook, OriginalsDeleted, PacketBrief, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, WebhookShown
+from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewWebhook, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, WebhookShown
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets, PageBox, Progress
 from sealpacket.client.register import Assets, Contracts, Entitlements, Logins, People, Products, Sites, Vendors
@@ -655,9 +655,13 @@ class AsyncPackets:
         """The ruling of a sealed packet, made again from its stored inputs."""
         return await self._threads.run(partial(self._sync.replay, number))
 
-    async def list(self, *, life: str='', turn: str='', need: str='', asset: str='', vendor: str='', site: str='', owner: str='', ticket: str='', our_reference: str='', updated_since: datetime | None=None, query: str='', most: int | None=None) -> builtins.list[PacketBrief]:
-        """All packets, the newest first, or `most` of them."""
-        return await self._threads.run(partial(self._sync.list, life=life, turn=turn, need=need, asset=asset, vendor=vendor, site=site, owner=owner, ticket=ticket, our_reference=our_reference, updated_since=updated_since, query=query, most=most))
+    async def count(self, by: str) -> builtins.list[PacketCount]:
+        """Count the open packets by vendor, asset, product, site, contract, login or owner, the most first."""
+        return await self._threads.run(partial(self._sync.count, by))
+
+    async def list(self, *, life: str='', turn: str='', need: str='', attention: str='', severity: str='', asset: str='', product: str='', vendor: str='', site: str='', contract: str='', login: str='', owner: str='', unowned: bool=False, open: bool=False, ticket: str='', our_reference: str='', updated_since: datetime | None=None, created_since: datetime | None=None, due_before: datetime | None=None, query: str='', sort: str='', most: int | None=None) -> builtins.list[PacketBrief]:
+        """All packets, or `most` of them: the newest first, or by the column `sort` (`-due_at`: downwards)."""
+        return await self._threads.run(partial(self._sync.list, life=life, turn=turn, need=need, attention=attention, severity=severity, asset=asset, product=product, vendor=vendor, site=site, contract=contract, login=login, owner=owner, unowned=unowned, open=open, ticket=ticket, our_reference=our_reference, updated_since=updated_since, created_since=created_since, due_before=due_before, query=query, sort=sort, most=most))
 
     async def change(self, number: str, version: int | None=None, **fields: Unpack[PacketChanges]) -> PacketShown:
         """Change a draft; without `version`, whatever it is."""
@@ -782,6 +786,12 @@ class AsyncPackets:
     async def hand_over(self, number: str, to: str, note: str='', *, version: int | None=None) -> PacketShown:
         """Give a packet into a colleague's care: `to` is the name of an account."""
         return await self._threads.run(partial(self._sync.hand_over, number, to, note, version=version))
+
+    async def act_together(self, act: str, numbers: Sequence[str], *, to: str='', text: str='') -> builtins.list[TogetherDone]:
+        """Do one thing to many packets: `hand_over`, `take_over`, `comment` or `settle`.
+        
+        Of each it is said whether it is done; one that is refused holds up no other."""
+        return await self._threads.run(partial(self._sync.act_together, act, numbers, to=to, text=text))
 
     async def take_over(self, number: str, *, version: int | None=None) -> PacketShown:
         """Take over a packet."""
@@ -1227,9 +1237,9 @@ class AsyncSealPacket:
         """Change your own password; all sessions and tokens end, this one too."""
         await self._threads.run(partial(self._sync.change_password, current, new))
 
-    async def today(self) -> models.Today:
-        """Today: everything that needs attention now."""
-        return await self._threads.run(partial(self._sync.today))
+    async def today(self, *, mine: bool=False) -> models.Today:
+        """Today: everything that needs attention now; with `mine`, without packets that others look after."""
+        return await self._threads.run(partial(self._sync.today, mine=mine))
 
     async def find(self, query: str) -> models.Found:
         """Assets and packets by whatever is known of them."""

@@ -116,9 +116,9 @@ class SealPacket:
         """Change your own password; all sessions and tokens end, this one too."""
         self._wire.call(models.Done, "PUT", "/me/password", json={"current": current, "new": new})
 
-    def today(self) -> models.Today:
-        """Today: everything that needs attention now."""
-        return self._wire.call(models.Today, "GET", "/today")
+    def today(self, *, mine: bool = False) -> models.Today:
+        """Today: everything that needs attention now; with `mine`, without packets that others look after."""
+        return self._wire.call(models.Today, "GET", "/today", params={"mine": mine})
 
     def find(self, query: str) -> models.Found:
         """Assets and packets by whatever is known of them."""

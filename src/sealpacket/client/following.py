@@ -15,6 +15,8 @@ from sealpacket.client.models import (
     Gone,
     HandGuide,
     PacketShown,
+    TogetherDone,
+    TogetherList,
     Tray,
     TrayItemShown,
     TypedShown,
@@ -174,6 +176,16 @@ class Following:
         return self._call(
             "POST", number, "/hand-over", json={"to": to, "note": note}, version=version
         )
+
+    def act_together(
+        self, act: str, numbers: Sequence[str], *, to: str = "", text: str = ""
+    ) -> list[TogetherDone]:
+        """Do one thing to many packets: `hand_over`, `take_over`, `comment` or `settle`.
+
+        Of each it is said whether it is done; one that is refused holds up no other.
+        """
+        body = {"act": act, "numbers": list(numbers), "to": to, "text": text}
+        return self._wire.call(TogetherList, "POST", "/packets/together", json=body).items
 
     def take_over(self, number: str, *, version: int | None = None) -> PacketShown:
         """Take over a packet."""

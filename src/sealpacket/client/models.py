@@ -132,6 +132,15 @@ class AssetBrief(FromService):
     retired: bool
     'Out of use, as one that was replaced.'
 
+class AttentionCount(FromService):
+    """
+    How many packets need us for one reason.
+    """
+    attention: Known[Literal['overdue', 'due_soon', 'asked', 'refused', 'doubtful', 'by_hand', 'waiting', 'theirs', 'over']]
+    'The reason.'
+    packets: int
+    'How many packets need us for it.'
+
 class BarShown(FromService):
     """
     An entitlement's own days.
@@ -1223,6 +1232,15 @@ class OutcomeCounts(FromService):
     rejected: int
     'How many are rejected.'
 
+class PacketCount(FromService):
+    """
+    How many open packets there are about one record, or in one person's care.
+    """
+    handle: str
+    'The value that narrows the list of packets to these; empty: nobody looks after them.'
+    packets: int
+    'How many of them are open.'
+
 class PageShown(FromService):
     """
     One page: its size in pixels, and what is covered on it.
@@ -1888,6 +1906,22 @@ class Timeline(FromService):
     bars: list[BarShown]
     'Covers of the asset, each from a day to a day.'
 
+class TogetherDone(FromService):
+    """
+    Whether it is done to one packet.
+    """
+    number: str
+    'The number of the packet.'
+    problem: str
+    'Why it is not done, and what to do; empty: it is done.'
+
+class TogetherList(FromService):
+    """
+    Of each packet, whether it is done.
+    """
+    items: list[TogetherDone]
+    'The items of this list.'
+
 class Token(FromService):
     """
     A token; shown this once.
@@ -2108,6 +2142,8 @@ class ViewShown(FromService):
     'When it happened.'
     by: str
     'The account that did it.'
+    gone: list[str]
+    'Parts of it that its list has no more; they narrow nothing.'
     mine: bool
     'Whether it is your own.'
 
@@ -2512,6 +2548,13 @@ class ContractShown(FromService):
     'Whether a passcode is kept.'
     former_terms: list[TermShown]
     'Its terms before the present one.'
+
+class CountList(FromService):
+    """
+    Counts of packets.
+    """
+    items: list[PacketCount]
+    'The items of this list.'
 
 class DecidedBefore(FromService):
     """
@@ -3222,7 +3265,7 @@ class OrderDocumentShown(FromService):
 
 class PacketBrief(FromService):
     """
-    A packet in a list. `status_text` is its status as a sentence.
+    A packet in a list.
     """
     number: str
     'The number.'
@@ -3256,10 +3299,30 @@ class PacketBrief(FromService):
     'When it was changed last.'
     stops: int | None
     'How many checks stop it; null: it is a draft no more.'
+    severity: str
+    'Its severity, as its desk calls it; empty: it has none.'
+    contract: str
+    'The contract by which it is covered; empty without one.'
+    attention: Known[Literal['overdue', 'due_soon', 'asked', 'refused', 'doubtful', 'by_hand', 'waiting', 'theirs', 'over']]
+    'Why it needs us, by the most urgent reason at this moment.'
+    due_at: AwareDatetime | None
+    'When its next word is due; null: nothing is due.'
+    exhibits: int
+    'How many exhibits it has.'
+    messages: int
+    'How many messages were exchanged about it.'
+    questions: int
+    'How many questions of its desk wait for an answer.'
+    last_word: str
+    'How the last message begins; empty: nothing was said yet.'
+    last_word_from: str
+    'Who said it.'
+    last_word_at: AwareDatetime | None
+    'When it was said.'
 
 class PacketPage(FromService):
     """
-    List packets, newest first.
+    Packets of a list, and the cursor of the next page.
     """
     items: list[PacketBrief]
     'The items of this list.'
@@ -4105,7 +4168,7 @@ class StatementPage(FromService):
 
 class Today(FromService):
     """
-    Whose turn it is.
+    Whose turn it is, and what needs us first.
     """
     day: date
     'The day that it speaks of.'
@@ -4114,9 +4177,17 @@ class Today(FromService):
     worker_seen_at: AwareDatetime | None
     'When the worker last said that it runs; null: never.'
     ours: list[PacketBrief]
-    'Our value, or items that are our turn.'
+    'Packets that need us, at most 200: by reason, as in `counts`, then the longest wait first.'
+    ours_count: int
+    'Number of packets that need us, including those not listed.'
     theirs: list[PacketBrief]
-    "The vendor's value, or items that are the vendor's turn."
+    'Packets that wait for a vendor, the longest wait first. At most 200.'
+    theirs_count: int
+    'Number of packets that wait for a vendor, including those not listed.'
+    counts: list[AttentionCount]
+    'Why packets need us, the most urgent reason first.'
+    others: int
+    'Number of packets that need us and that others look after; with `mine` they are left out.'
     ending: list[Ending]
     'Items that end.'
     tray: list[TrayItemShown]

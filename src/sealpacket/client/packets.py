@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple, Unpack
 from sealpacket.client.errors import ClientError, Refused
 from sealpacket.client.following import Following
 from sealpacket.client.models import (
+    CountList,
     DecisionList,
     DecisionShown,
     Done,
@@ -21,6 +22,7 @@ from sealpacket.client.models import (
     Letter,
     OriginalsDeleted,
     PacketBrief,
+    PacketCount,
     PacketPage,
     PacketShown,
     PageList,
@@ -133,28 +135,44 @@ class Packets(Following):
         """The ruling of a sealed packet, made again from its stored inputs."""
         return self._wire.call(Replay, "GET", f"/packets/{part(number)}/ruling")
 
+    def count(self, by: str) -> list[PacketCount]:
+        """Count the open packets by vendor, asset, product, site, contract, login or owner, the most first."""
+        return self._wire.call(CountList, "GET", "/packets/counts", params={"by": by}).items
+
     def list(
         self,
         *,
         life: str = "",
         turn: str = "",
         need: str = "",
+        attention: str = "",
+        severity: str = "",
         asset: str = "",
+        product: str = "",
         vendor: str = "",
         site: str = "",
+        contract: str = "",
+        login: str = "",
         owner: str = "",
+        unowned: bool = False,
+        open: bool = False,
         ticket: str = "",
         our_reference: str = "",
         updated_since: datetime | None = None,
+        created_since: datetime | None = None,
+        due_before: datetime | None = None,
         query: str = "",
+        sort: str = "",
         most: int | None = None,
     ) -> list[PacketBrief]:
-        """All packets, the newest first, or `most` of them."""
+        """All packets, or `most` of them: the newest first, or by the column `sort` (`-due_at`: downwards)."""
         found: list[PacketBrief] = []
         query_of = {
-            "life": life, "turn": turn, "need": need, "asset": asset, "vendor": vendor, "site": site, "owner": owner,
-            "ticket": ticket, "our_reference": our_reference, "q": query,
-            "updated_since": updated_since and updated_since.astimezone().isoformat(),
+            "life": life, "turn": turn, "need": need, "attention": attention, "severity": severity, "asset": asset,
+            "product": product, "vendor": vendor, "site": site, "contract": contract, "login": login, "owner": owner,
+            "unowned": unowned, "open": open, "ticket": ticket, "our_reference": our_reference, "q": query,
+            "sort": sort, "updated_since": _sent(updated_since), "created_since": _sent(created_since),
+            "due_before": _sent(due_before),
         }  # fmt: skip
         parameters: dict[str, Any] = {name: value for name, value in query_of.items() if value}
         while most is None or len(found) < most:
@@ -502,3 +520,8 @@ def _blocks(path: Path, size: int, progress: Progress | None) -> Iterator[bytes]
             sent += len(block)
             if progress:
                 progress(sent, size)
+
+
+def _sent(moment: datetime | None) -> str | None:
+    """A moment as it is sent, with its offset."""
+    return moment.astimezone().isoformat() if moment else None

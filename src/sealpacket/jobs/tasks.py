@@ -13,7 +13,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, liveness, order_documents, statements, webhooks
-from sealpacket.services.packets import exhibits, kit_runs, retention, tickets
+from sealpacket.services.packets import exhibits, kit_runs, lines, retention, tickets
 from sealpacket.services.packets.follow import cases, outbox
 from sealpacket.services.packets.inbound_mail import poll
 from sealpacket.services.packets.lodge import deliveries, trials, waiting
@@ -26,6 +26,7 @@ DEATHS = 3
 """So often a job is begun that takes its worker or its process down; then it ends, and says so."""
 FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS = "follow_all", "read_mailbox", "report_tickets"
 SEND_EVENTS = "send_events"
+RENEW_LINES = "renew_lines"
 CALLS = (
     waiting.LODGE, waiting.SEND, cases.FOLLOW, trials.TRY, digests.SEND, FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS,
     SEND_EVENTS,
@@ -147,6 +148,11 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     @_task(app, SEND_EVENTS, alone=True)
     def send_events(timestamp: int) -> None:
         webhooks.send_all(context)
+
+    @app.periodic(cron="* * * * * */10")
+    @_task(app, RENEW_LINES, alone=True)
+    def renew_lines(timestamp: int) -> None:
+        lines.renew_due(context)
 
     @app.periodic(cron="23 * * * *")
     @_task(app, "destroy_legends", alone=True)

@@ -20,7 +20,7 @@ from sealpacket.store.models import (
     Entitlement,
     EntitlementAsset,
     LoginTie,
-    Packet,
+    PacketLine,
     VendorLogin,
 )
 from sealpacket.store.models.register import entitlement_product
@@ -47,10 +47,9 @@ def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
             .order_by(VendorLogin.name)
         ).all()
         packets = session.scalars(
-            select(Packet)
-            .join(Asset)
-            .where(Packet.ruling["contract"].astext == row.number, Asset.vendor_id == row.vendor_id)
-            .order_by(Packet.created_at.desc())
+            select(PacketLine)
+            .where(PacketLine.contract == row.number, PacketLine.vendor == row.vendor.key)
+            .order_by(PacketLine.created_at.desc())
             .limit(MOST)
         ).all()
         return {
@@ -60,7 +59,7 @@ def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
             "assets": [KINDS["asset"].show(asset) for asset in assets],
             "asset_count": count,
             "logins": [KINDS["login"].show(login) for login in logins],
-            "packets": [briefs.brief(packet) for packet in packets],
+            "packets": [briefs.of_line(packet) for packet in packets],
             "order_documents": order_documents_of(session, row),
             "gaps": _gaps(row),
         }

@@ -5,30 +5,28 @@ from __future__ import annotations
 from datetime import UTC, date, datetime, timedelta
 
 from pydantic import BaseModel, Field
-from sqlalchemy import case, func, select
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy import ColumnElement, case, func, select, true
+from sqlalchemy.orm import Session, joinedload
 
-from sealpacket.app.context import AppContext
-from sealpacket.core.life import Life, Turn
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.attention import ORDER, Attention
+from sealpacket.core.life import Turn
 from sealpacket.services.liveness import worker_state
-from sealpacket.services.packets import briefs
+from sealpacket.services.packets import briefs, listing
 from sealpacket.services.packets.follow import access, shipments, tray
 from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
 from sealpacket.services.packets.inbound_mail import poll
-from sealpacket.services.packets.listing import matching
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import PacketBrief
-from sealpacket.services.packets.standing import stops_of
 from sealpacket.services.register import find_assets
 from sealpacket.services.register.forms import AssetShown
 from sealpacket.store.models import (
-    Asset,
     Contract,
     Desk,
     DeskHealth,
     Entitlement,
     EntitlementAsset,
-    Packet,
+    PacketLine,
 )
 
 
@@ -52,16 +50,39 @@ class DeskAwayShown(BaseModel):
     words: str
 
 
+class AttentionCount(BaseModel):
+    """How many packets need us for one reason."""
+
+    attention: Attention = Field(description="The reason.")
+    packets: int = Field(description="How many packets need us for it.")
+
+
 class Today(BaseModel):
-    """Whose turn it is."""
+    """Whose turn it is, and what needs us first."""
 
     day: date
     worker: bool = Field(
         description="Whether a worker is there; without one nothing is redacted, sent or followed."
     )
     worker_seen_at: datetime | None
-    ours: list[PacketBrief]
-    theirs: list[PacketBrief]
+    ours: list[PacketBrief] = Field(
+        description="Packets that need us, at most 200: by reason, as in `counts`, then the longest wait first."
+    )
+    ours_count: int = Field(
+        description="Number of packets that need us, including those not listed."
+    )
+    theirs: list[PacketBrief] = Field(
+        description="Packets that wait for a vendor, the longest wait first. At most 200."
+    )
+    theirs_count: int = Field(
+        description="Number of packets that wait for a vendor, including those not listed."
+    )
+    counts: list[AttentionCount] = Field(
+        description="Why packets need us, the most urgent reason first."
+    )
+    others: int = Field(
+        description="Number of packets that need us and that others look after; with `mine` they are left out."
+    )
     ending: list[Ending]
     tray: list[TrayItemShown] = Field(
         description="Items of the tray: those that claim to be from a desk first, then the oldest."
@@ -87,19 +108,22 @@ class Found(BaseModel):
 _SOON = timedelta(days=90)
 
 
-def today(app: AppContext) -> Today:
-    """Whose turn it is, in what state, and what ends soon."""
+def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
+    """List what needs us, and why, and what ends soon; with `mine`, without packets that others look after."""
     day = datetime.now(UTC).date()
     with app.database.snapshot() as session:
-        waiting = list(session.scalars(_WAITING))
-        ours = _in_order(app, session, [one for one in waiting if one.turn == Turn.OURS])
-        theirs = [briefs.brief(one) for one in waiting if one.turn == Turn.VENDOR]
-        ending = _ending(session, day)
+        not_others = PacketLine.owner.in_((actor.name, "")) if mine else true()
+        counts = _counted(session, not_others)
+        reasons = [(reason, count) for (turn, reason), count in counts if turn == Turn.OURS]
         return Today(
             day=day,
-            ours=ours,
-            theirs=theirs,
-            ending=ending,
+            ours=_waiting(session, not_others & (PacketLine.turn == Turn.OURS)),
+            ours_count=sum(count for _, count in reasons),
+            theirs=_waiting(session, not_others & (PacketLine.turn == Turn.VENDOR)),
+            theirs_count=sum(count for (turn, _), count in counts if turn == Turn.VENDOR),
+            counts=[AttentionCount(attention=one, packets=count) for one, count in reasons],
+            others=_others(session, actor),
+            ending=_ending(session, day),
             tray=tray.listed(app, session),
             tray_count=tray.count(session),
             desks_away=_away(session),
@@ -110,36 +134,36 @@ def today(app: AppContext) -> Today:
         )
 
 
-_WAITING = (
-    select(Packet)
-    .where(Packet.turn != Turn.NONE)
-    .order_by(Packet.updated_at, Packet.number)
-    .options(
-        joinedload(Packet.asset).options(
-            joinedload(Asset.product), joinedload(Asset.vendor), joinedload(Asset.site)
-        ),
-        selectinload(Packet.messages),
+MOST = 200
+"""Maximum number of packets of each turn; the whole list is a page of its own."""
+
+
+def _waiting(session: Session, which: ColumnElement[bool]) -> list[PacketBrief]:
+    """Packets that wait, by why they need us; within one reason the longest wait first."""
+    query = select(PacketLine).where(which)
+    query = query.order_by(listing.urgency_now(), PacketLine.turn_since, PacketLine.number)
+    return [briefs.of_line(one) for one in session.scalars(query.limit(MOST))]
+
+
+def _counted(
+    session: Session, which: ColumnElement[bool]
+) -> list[tuple[tuple[Turn, Attention], int]]:
+    """How many packets wait, by turn and reason, the most urgent reason first."""
+    reason = listing.attention_now()
+    query = select(PacketLine.turn, reason, func.count()).where(PacketLine.turn != Turn.NONE, which)
+    rows = [
+        ((turn, Attention(why)), count)
+        for turn, why, count in session.execute(query.group_by(PacketLine.turn, reason))
+    ]
+    return sorted(rows, key=lambda row: ORDER.index(row[0][1]))
+
+
+def _others(session: Session, actor: Actor) -> int:
+    """How many packets need us that others look after."""
+    query = select(func.count()).where(
+        PacketLine.turn == Turn.OURS, PacketLine.owner.not_in((actor.name, ""))
     )
-)
-"""All that waits for somebody, the oldest first: nothing is left out, however much there is."""
-MOST_LOOKED_AT = 100
-"""Maximum number of drafts whose stops are counted; others are only listed."""
-_URGENT = ("asked", Life.REFUSED, Life.ANSWERED, Life.SEALED, Life.DRAFTING)
-
-
-def _in_order(app: AppContext, session: Session, packets: list[Packet]) -> list[PacketBrief]:
-    """Packets that wait for us: questions of vendors first, then refusals, answers, unsent messages, drafts; within
-    each the longest wait first."""
-    sorted_ = sorted(packets, key=_urgency)
-    drafts = [one for one in sorted_ if one.life == Life.DRAFTING][:MOST_LOOKED_AT]
-    stops = stops_of(app, session, drafts)
-    return [briefs.brief(one, stops.get(one.id)) for one in sorted_]
-
-
-def _urgency(packet: Packet) -> int:
-    asked = any(message.open_questions for message in packet.messages)
-    life = "asked" if asked and packet.life != Life.DRAFTING else packet.life
-    return _URGENT.index(life) if life in _URGENT else _URGENT.index(Life.SEALED)
+    return session.scalar(query) or 0
 
 
 def _away(session: Session) -> list[DeskAwayShown]:
@@ -194,8 +218,7 @@ def _ending(session: Session, day: date) -> list[Ending]:
 def find(app: AppContext, query: str) -> Found:
     """Assets and packets by whatever is known of them."""
     with app.database.snapshot() as session:
-        rows = session.scalars(
-            select(Packet).where(matching(query)).order_by(Packet.created_at.desc()).limit(8)
-        ).all()
-        packets = [briefs.brief(row) for row in rows]
+        matching = select(PacketLine).where(*listing.matching(session, query))
+        rows = session.scalars(matching.order_by(PacketLine.created_at.desc()).limit(8))
+        packets = [briefs.of_line(row) for row in rows]
         return Found(packets=packets, assets=find_assets(session, query, 8))

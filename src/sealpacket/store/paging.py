@@ -10,6 +10,7 @@ from datetime import date, datetime
 from typing import Any, Generic, TypeVar
 
 from sqlalchemy import and_, or_, tuple_
+from sqlalchemy.orm import Session
 
 from sealpacket.core.errors import Invalid
 
@@ -53,6 +54,41 @@ def page_of(rows: Sequence[Any], limit: int, order: str, show: Callable[[Any], T
     last = rows[limit - 1] if len(rows) > limit else None
     cursor = _write(getattr(last, order), last.id) if last is not None else None
     return Page([show(row) for row in rows[:limit]], cursor)
+
+
+def in_order(
+    session: Session,
+    statement: Any,
+    place: tuple[Any, Any],
+    cursor: str,
+    limit: int,
+    show: Callable[[Any], T],
+    *,
+    downwards: bool,
+) -> Page[T]:
+    """A page of a statement in the order of a place (column, id), read by an index on it either way.
+
+    What has an empty column comes last; it is read by itself, since an index has it last only upwards.
+    """
+    order, ident = place
+    by_id = ident.desc() if downwards else ident.asc()
+    value, before = _read(cursor, order) if cursor else (None, "")
+    rows: list[Any] = []
+    if value is not None or not cursor:
+        there = statement.where(order.is_not(None))
+        if cursor:
+            here = tuple_(order, ident)
+            there = there.where(here < (value, before) if downwards else here > (value, before))
+        there = there.order_by(order.desc() if downwards else order.asc(), by_id)
+        rows = list(session.scalars(there.limit(limit + 1)))
+    if len(rows) <= limit and order.nullable:
+        empty = statement.where(order.is_(None))
+        if cursor and value is None:
+            empty = empty.where(ident < before if downwards else ident > before)
+        rows += session.scalars(empty.order_by(by_id).limit(limit + 1 - len(rows)))
+    last = rows[limit - 1] if len(rows) > limit else None
+    cursor = _write(getattr(last, order.key), getattr(last, ident.key)) if last is not None else ""
+    return Page([show(row) for row in rows[:limit]], cursor or None)
 
 
 def _write(value: Any, ident: str) -> str:

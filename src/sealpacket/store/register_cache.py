@@ -31,6 +31,9 @@ Revision = tuple[int, int]
 What = tuple[Hashable, ...]
 T = TypeVar("T")
 _CACHE, _REVISION, _WRITTEN = "register cache", "register revision", "register written"
+_VENDORS = "register vendors"
+_OWNERS = ("contract", "entitlement", "asset", "desk", "login")
+"""Relationships by which records lead to their vendor."""
 
 
 class RegisterCache:
@@ -83,9 +86,20 @@ def revision_of(session: Session) -> Revision | None:
     return cast(Revision, session.info[_REVISION])
 
 
+def read_again(session: Session) -> None:
+    """Forget which revision a session reads: what others have committed meanwhile counts from now on."""
+    session.info.pop(_REVISION, None)
+
+
 def note_written(session: Session) -> None:
     """Say that a session has written to the register in a way that SQLAlchemy does not see."""
     session.info[_WRITTEN] = True
+    session.info[_VENDORS] = None
+
+
+def vendors_written(session: Session) -> set[str] | None:
+    """The ids of the vendors whose records a session has written; None: of any. Empty if it wrote none."""
+    return cast("set[str] | None", session.info.get(_VENDORS, set()))
 
 
 def forget_old_changes(session: Session) -> int:
@@ -95,11 +109,32 @@ def forget_old_changes(session: Session) -> int:
     return int(session.execute(old).rowcount)  # type: ignore[attr-defined]
 
 
+def _note(session: Session, vendor: str | None) -> None:
+    session.info[_WRITTEN] = True
+    known = session.info.setdefault(_VENDORS, set())
+    if vendor is None:
+        session.info[_VENDORS] = None
+    elif known is not None:
+        known.add(vendor)
+
+
+def _vendor_of(record: Any) -> str | None:
+    """The id of the vendor that a record belongs to; None for one that belongs to none, or where that is not read."""
+    if record.__table__.name == "vendor":
+        return cast(str, record.id)
+    vendor = getattr(record, "vendor_id", None)
+    if vendor is not None:
+        return cast(str, vendor)
+    owners = (record.__dict__.get(name) for name in _OWNERS)
+    return next((_vendor_of(one) for one in owners if one is not None), None)
+
+
 @event.listens_for(Session, "after_flush")
 def _flushed(session: Session, _context: Any) -> None:
     changed = (*session.new, *session.deleted, *filter(session.is_modified, session.dirty))
-    if any(one.__table__.name in REGISTER_TABLES for one in changed):
-        session.info[_WRITTEN] = True
+    for one in changed:
+        if one.__table__.name in REGISTER_TABLES and vendors_written(session) is not None:
+            _note(session, _vendor_of(one))
 
 
 @event.listens_for(Session, "do_orm_execute")
@@ -107,4 +142,4 @@ def _executed(state: ORMExecuteState) -> None:
     if state.is_insert or state.is_update or state.is_delete:
         table = getattr(state.statement, "table", None)
         if getattr(table, "name", "") in REGISTER_TABLES:
-            state.session.info[_WRITTEN] = True
+            _note(state.session, None)

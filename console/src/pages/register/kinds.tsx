@@ -37,6 +37,36 @@ const changed: Column<Row> = {
   show: (r) => day(r.updated_at),
 };
 
+const COUNTED: Partial<Record<RecordKind, [by: Schemas["CountedBy"], handle: (row: Row) => string]>> = {
+  vendor: ["vendor", (row) => row.key],
+  site: ["site", (row) => row.key],
+  product: ["product", (row) => row.id],
+  asset: ["asset", (row) => row.id],
+  contract: ["contract", (row) => row.id],
+  login: ["login", (row) => row.id],
+};
+
+/** By what the open packets about a kind of record are counted; nothing, if none are about it. */
+export const countedBy = (kind: RecordKind) => COUNTED[kind]?.[0];
+
+/** How many packets about a record are open; it leads to their list. */
+export function openPackets(kind: RecordKind, counts: Map<string, number> | undefined): Column<Row>[] {
+  const counted = COUNTED[kind];
+  if (!counted) return [];
+  const [by, handle] = counted;
+  const show = (row: Row) => {
+    const open = counts?.get(handle(row));
+    return (
+      open && (
+        <Link className="link" href={`/packets?open=true&${by}=${encodeURIComponent(handle(row))}`}>
+          {open}
+        </Link>
+      )
+    );
+  };
+  return [{ key: "packets", title: "Open packets", right: true, show }];
+}
+
 export const REGISTER: Register[] = [
   {
     kind: "asset",

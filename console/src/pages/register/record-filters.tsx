@@ -5,10 +5,10 @@ import { useVendors } from "../../api/records";
 import { Button } from "../../components/button";
 import { ColumnMenu } from "../../components/column-menu";
 import { Hidden } from "../../components/text";
+import { ViewMenu } from "../../components/view-menu";
 import { type Register, STATES, state } from "./kinds";
 import { ScanLabel } from "./labels";
 import type { RecordList } from "./use-record-list";
-import { ViewMenu } from "./views";
 
 export function RecordFilters({ register, list }: { register: Register; list: RecordList }) {
   const vendors = useVendors();
@@ -59,7 +59,7 @@ export function RecordFilters({ register, list }: { register: Register; list: Re
       )}
       {isAsset && <ScanLabel keeper={keeper} />}
       <ViewMenu plural={register.plural} query={search.toString()} />
-      <ColumnMenu columns={register.columns} shown={shown} onChange={(keys) => put("columns", keys.join(","))} />
+      <ColumnMenu columns={list.all} shown={shown} onChange={(keys) => put("columns", keys.join(","))} />
       <a className="link" href={`/api/v1/export/${register.plural}?form=xlsx`} download>
         Export
       </a>

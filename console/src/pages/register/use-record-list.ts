@@ -1,9 +1,10 @@
 /** A list of records whose state is in the address, so that a view can be kept and shared. */
 import { useDeferredValue, useEffect, useState } from "react";
 import { useSearchParams } from "wouter";
+import { usePacketCounts } from "../../api/packets";
 import { useRecords } from "../../api/records";
 import { useKeys } from "../../keyboard/keys";
-import type { Register, Row } from "./kinds";
+import { countedBy, openPackets, type Register, type Row } from "./kinds";
 import { MERGED } from "./merge";
 
 export type RecordList = ReturnType<typeof useRecordList>;
@@ -37,8 +38,11 @@ export function useRecordList(register: Register, roles: string[]) {
   };
   const records = useRecords(register.plural, narrow);
   const rows = records.data?.pages.flatMap((page) => page.items) ?? [];
-  const shown = search.get("columns")?.split(",") ?? register.usual;
-  const columns = register.columns.filter((column, place) => place === 0 || shown.includes(column.key));
+  const shown = search.get("columns")?.split(",") ?? [...register.usual, "packets"];
+  const by = countedBy(register.kind);
+  const counts = usePacketCounts(by ?? "vendor", by !== undefined);
+  const all = [...register.columns, ...openPackets(register.kind, counts.data)];
+  const columns = all.filter((column, place) => place === 0 || shown.includes(column.key));
   const picked = rows.filter((row) => chosen.has(row.id)) as Row[];
   const mayEdit = keeper && (chosen.size === 1 || (chosen.size > 1 && register.bulk.length > 0));
   const pair = chosen.size === 2 && keeper && MERGED.includes(register.kind);
@@ -52,6 +56,6 @@ export function useRecordList(register: Register, roles: string[]) {
   const mayChoose = keeper || (isAsset && mayPrint);
   return {
     ...{ keeper, mayPrint, mayEdit, mayChoose, pair, isAsset, search, put, query, setQuery, late, narrow },
-    ...{ records, rows, shown, columns, picked, chosen, setChosen, open, setOpen },
+    ...{ records, rows, shown, all, columns, picked, chosen, setChosen, open, setOpen },
   };
 }

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 
+from sealpacket.core.attention import due_as
 from sealpacket.core.life import OVER, Life, Turn
-from sealpacket.services.packets.schemas import AssetBrief, PacketBrief
-from sealpacket.store.models import Asset, Packet
+from sealpacket.services.packets.schemas import AssetBrief, PacketBrief, PacketHead
+from sealpacket.store.models import Asset, Packet, PacketLine
 
 
-def brief(packet: Packet, stops: int | None = None) -> PacketBrief:
-    """A packet for a list."""
+def head(packet: Packet, stops: int | None = None) -> PacketHead:
+    """A packet in short."""
     asset = packet.asset
-    return PacketBrief(
+    return PacketHead(
         number=packet.number,
         title=packet.title,
         life=packet.life,
@@ -29,6 +30,50 @@ def brief(packet: Packet, stops: int | None = None) -> PacketBrief:
         created_at=packet.created_at,
         updated_at=packet.updated_at,
         stops=stops,
+    )
+
+
+def of_line(line: PacketLine) -> PacketBrief:
+    """A packet for a list, from its line."""
+    asset = None
+    if line.asset_id is not None:
+        asset = AssetBrief(
+            id=line.asset_id,
+            serial=line.serial or "",
+            name=line.asset_name or "",
+            product=line.product or "",
+            vendor=line.vendor or "",
+            vendor_name=line.vendor_name or "",
+            site=line.site_name,
+            retired=line.retired,
+        )
+    return PacketBrief(
+        number=line.number,
+        title=line.title,
+        life=line.life,
+        turn=line.turn,
+        need=line.need,
+        vendor=line.vendor_name,
+        asset=asset,
+        reference=line.reference,
+        our_reference=line.our_reference or "",
+        ticket=line.ticket or "",
+        turn_since=line.turn_since,
+        owner=line.owner,
+        status_text=line.status_text,
+        created_at=line.created_at,
+        updated_at=line.updated_at,
+        stops=line.stops,
+        severity=line.severity or "",
+        contract=line.contract or "",
+        attention=due_as(line.attention, line.due_at, datetime.now(UTC)),
+        due_at=line.due_at,
+        exhibits=line.exhibits,
+        messages=line.messages,
+        questions=line.questions,
+        last_word=line.last_word,
+        last_word_from=line.last_word_from,
+        last_word_at=line.last_word_at,
     )
 
 

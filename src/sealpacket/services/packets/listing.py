@@ -1,89 +1,223 @@
-"""Lists of packets."""
+"""Lists of packets: read from their lines alone."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
+from enum import StrEnum
 from typing import Any
 
-from sqlalchemy import func, select
+from pydantic import BaseModel, Field
+from sqlalchemy import Integer, case, func, literal, or_, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
+from sealpacket.core.attention import ORDER, SOON, Attention
 from sealpacket.core.coverage import Need
+from sealpacket.core.errors import Invalid
 from sealpacket.core.life import Life, Turn
 from sealpacket.services.packets import briefs
+from sealpacket.services.packets.lines import LANGUAGE
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import KINDS
-from sealpacket.store.models import Asset, Packet, PacketTicket
-from sealpacket.store.paging import Page, after, page_of
+from sealpacket.store.models import Contract, PacketLine, Vendor, packet_lines
+from sealpacket.store.paging import Page, in_order
+
+SORTED_BY = packet_lines.SORTED_BY
+"""The columns by which lists can be sorted."""
+NEWEST = "-created_at"
+MOST = 200
+_MOST_WORDS = 12
+_MOST_COUNTED = 2000
 
 
 @dataclass(frozen=True)
 class Which:
     """The packets of a list; what is empty or None narrows nothing.
 
-    `asset`, `vendor` and `site` are handles, `owner` names an account, `ticket` and `our_reference` are exact numbers,
-    `updated_since` a moment, and `query` words in number, title, note, or any reference.
+    `asset`, `product`, `vendor`, `site`, `contract` and `login` are handles, `owner` names an account, `ticket` and
+    `our_reference` are exact numbers, `severity` is as the desk calls it, `updated_since`, `created_since` and
+    `due_before` are moments, `open` are those that wait for somebody, `unowned` those that nobody looks after, and
+    `query` is words, or parts of a number.
     """
 
     life: Life | None = None
     turn: Turn | None = None
     need: Need | None = None
+    attention: Attention | None = None
+    severity: str = ""
     asset: str = ""
+    product: str = ""
     vendor: str = ""
     site: str = ""
+    contract: str = ""
+    login: str = ""
     owner: str = ""
+    unowned: bool = False
+    open: bool = False
     ticket: str = ""
     our_reference: str = ""
     updated_since: datetime | None = None
+    created_since: datetime | None = None
+    due_before: datetime | None = None
     query: str = ""
 
 
-def _conditions(session: Session, which: Which) -> list[Any]:
+def listed(
+    app: AppContext, *, which: Which, sort: str = "", limit: int = 50, cursor: str = ""
+) -> Page[PacketBrief]:
+    """List packets, newest first or by another column (`-column`: downwards).
+
+    Raises NotFound for a record that is not in the register, Invalid for a column that no list is sorted by.
+    """
+    order, downwards = _sorted_by(sort or NEWEST)
+    with app.database.snapshot() as session:
+        statement = select(PacketLine).where(*conditions(session, which))
+        place = (order, PacketLine.packet_id)
+        return in_order(
+            session, statement, place, cursor, min(limit, MOST), briefs.of_line, downwards=downwards
+        )
+
+
+class CountedBy(StrEnum):
+    """Properties by which open packets can be counted."""
+
+    VENDOR = "vendor"
+    ASSET = "asset"
+    PRODUCT = "product"
+    SITE = "site"
+    CONTRACT = "contract"
+    LOGIN = "login"
+    OWNER = "owner"
+
+
+class PacketCount(BaseModel):
+    """How many open packets there are about one record, or in one person's care."""
+
+    handle: str = Field(
+        description="The value that narrows the list of packets to these; empty: nobody looks after them."
+    )
+    packets: int = Field(description="How many of them are open.")
+
+
+_COUNTED: dict[CountedBy, Any] = {
+    CountedBy.VENDOR: PacketLine.vendor,
+    CountedBy.ASSET: PacketLine.asset_id,
+    CountedBy.PRODUCT: PacketLine.product_id,
+    CountedBy.SITE: PacketLine.site,
+    CountedBy.LOGIN: PacketLine.login_id,
+    CountedBy.OWNER: PacketLine.owner,
+}
+
+
+def counted(app: AppContext, by: CountedBy) -> list[PacketCount]:
+    """Count the open packets by what they are about or by who looks after them, the most first."""
+    with app.database.snapshot() as session:
+        is_open = PacketLine.turn != Turn.NONE
+        if by == CountedBy.CONTRACT:
+            handle: Any = Contract.id
+            about = (Contract.number == PacketLine.contract) & (Contract.vendor_id == Vendor.id)
+            query = select(handle, func.count()).select_from(PacketLine)
+            query = query.join(Vendor, Vendor.key == PacketLine.vendor).join(Contract, about)
+        else:
+            handle = _COUNTED[by]
+            query = select(handle, func.count()).where(handle.is_not(None))
+        query = query.where(is_open).group_by(handle).order_by(func.count().desc(), handle)
+        rows = session.execute(query.limit(_MOST_COUNTED))
+        return [PacketCount(handle=one, packets=count) for one, count in rows]
+
+
+def _sorted_by(sort: str) -> tuple[Any, bool]:
+    name = sort.removeprefix("-")
+    if name not in SORTED_BY:
+        raise Invalid(
+            f"Packets are not sorted by {name}.",
+            f"Sort by {', '.join(SORTED_BY)}; with - before it, downwards.",
+            field="sort",
+        )
+    return getattr(PacketLine, name), sort.startswith("-")
+
+
+def conditions(session: Session, which: Which) -> list[Any]:
+    """Conditions on lines. Raises NotFound for a record that is not in the register."""
     equal = {
-        Packet.life: which.life,
-        Packet.turn: which.turn,
-        Packet.need: which.need,
-        Packet.owner: which.owner,
-        Packet.our_reference: which.our_reference,
+        PacketLine.life: which.life,
+        PacketLine.turn: which.turn,
+        PacketLine.need: which.need,
+        PacketLine.severity: which.severity,
+        PacketLine.owner: which.owner,
+        PacketLine.our_reference: which.our_reference,
+        PacketLine.ticket: which.ticket,
     }
     found: list[Any] = [column == value for column, value in equal.items() if value]
-    if which.asset:
-        found.append(Packet.asset_id == KINDS["asset"].find(session, which.asset).id)
-    if which.vendor:
-        vendor = KINDS["vendor"].find(session, which.vendor).id
-        found.append(Packet.asset.has(Asset.vendor_id == vendor))
-    if which.site:
-        found.append(Packet.asset.has(Asset.site_id == KINDS["site"].find(session, which.site).id))
-    if which.ticket:
-        found.append(Packet.ticket.has(PacketTicket.number == which.ticket))
+    return [*found, *_about(session, which), *_at_times(which)] + (
+        matching(session, which.query) if which.query else []
+    )
+
+
+def _about(session: Session, which: Which) -> Iterator[Any]:
+    """Conditions on the records of the register that it is about. Raises NotFound."""
+    named = {
+        "asset": (PacketLine.asset_id, "id", which.asset),
+        "product": (PacketLine.product_id, "id", which.product),
+        "vendor": (PacketLine.vendor, "key", which.vendor),
+        "site": (PacketLine.site, "key", which.site),
+        "login": (PacketLine.login_id, "id", which.login),
+    }
+    for kind, (column, attribute, handle) in named.items():
+        if handle:
+            yield column == getattr(KINDS[kind].find(session, handle), attribute)
+    if which.contract:
+        row = KINDS["contract"].find(session, which.contract)
+        yield PacketLine.contract == row.number
+        yield PacketLine.vendor == row.vendor.key
+
+
+def _at_times(which: Which) -> Iterator[Any]:
+    """Conditions on whom it waits for, and on its times."""
+    if which.attention:
+        yield (attention_now() == which.attention)
+    if which.unowned:
+        yield (PacketLine.owner == "")
+    if which.open:
+        yield (PacketLine.turn != Turn.NONE)
     if which.updated_since:
-        found.append(Packet.updated_at >= which.updated_since)
-    if which.query:
-        found.append(matching(which.query))
-    return found
+        yield (PacketLine.updated_at >= which.updated_since)
+    if which.created_since:
+        yield (PacketLine.created_at >= which.created_since)
+    if which.due_before:
+        yield (PacketLine.due_at < which.due_before)
 
 
-def listed(
-    app: AppContext,
-    *,
-    which: Which,
-    limit: int = 50,
-    cursor: str = "",
-) -> Page[PacketBrief]:
-    """List packets, newest first. Raises NotFound for an asset, vendor or site that is not in the register."""
-    with app.database.snapshot() as session:
-        statement = select(Packet).where(*_conditions(session, which))
-        statement = after(statement, Packet.created_at, Packet.id, cursor, newest_first=True)
-        rows = session.scalars(statement.limit(min(limit, 200) + 1)).all()
-        return page_of(rows, min(limit, 200), "created_at", briefs.brief)
+def attention_now() -> Any:
+    """Why a packet needs us at this moment: what is due goes before why it needs us otherwise."""
+    now = datetime.now(UTC)
+    return case(
+        (PacketLine.turn == Turn.NONE, PacketLine.attention),
+        (PacketLine.due_at <= now, Attention.OVERDUE.value),
+        (PacketLine.due_at <= now + SOON, Attention.DUE_SOON.value),
+        else_=PacketLine.attention,
+    )
 
 
-def matching(query: str) -> Any:
-    """The condition that a packet's number, title, note, ticket or a reference of it holds the query."""
-    needle = func.lower(query)
-    texts = (Packet.number, Packet.title, Packet.note, Packet.reference, Packet.our_reference)
-    said = func.lower(func.concat_ws(" ", *texts))
-    ticket = func.strpos(func.lower(PacketTicket.number), needle) > 0
-    return (func.strpos(said, needle) > 0) | Packet.ticket.has(ticket)
+def urgency_now() -> Any:
+    """The place of that reason in the order in which packets are dealt with."""
+    places = {reason.value: place for place, reason in enumerate(ORDER)}
+    return case(places, value=attention_now(), else_=literal(len(ORDER), Integer))
+
+
+def matching(session: Session, query: str) -> list[Any]:
+    """Conditions of a query: each of its words is in a number or the title, or among the words of the note.
+
+    Words that say nothing, such as “the”, count only where the query has no others.
+    """
+    words = query.lower().split()[:_MOST_WORDS]
+    asked = [func.plainto_tsquery(LANGUAGE, word) for word in words]
+    weights = session.execute(select(*(func.numnode(one) for one in asked))).one() if asked else ()
+    said = [
+        or_(PacketLine.said.contains(word, autoescape=True), PacketLine.words.op("@@")(one))
+        for word, one, weight in zip(words, asked, weights, strict=True)
+        if weight
+    ]
+    return said or [PacketLine.said.contains(query.strip().lower(), autoescape=True)]

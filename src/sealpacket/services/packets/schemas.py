@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
+from sealpacket.core.attention import Attention
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.life import DeliveryState, FollowingState, Life, Turn
 from sealpacket.core.sheets import Answer, Check, Condition
@@ -66,8 +67,8 @@ class AssetBrief(BaseModel):
     retired: bool = Field(description="Out of use, as one that was replaced.")
 
 
-class PacketBrief(BaseModel):
-    """A packet in a list. `status_text` is its status as a sentence."""
+class PacketHead(BaseModel):
+    """A packet in short. `status_text` is its status as a sentence."""
 
     number: str
     title: str
@@ -87,6 +88,23 @@ class PacketBrief(BaseModel):
     created_at: datetime
     updated_at: datetime
     stops: int | None = None
+
+
+class PacketBrief(PacketHead):
+    """A packet in a list."""
+
+    severity: str = Field(description="Its severity, as its desk calls it; empty: it has none.")
+    contract: str = Field(description="The contract by which it is covered; empty without one.")
+    attention: Attention = Field(
+        description="Why it needs us, by the most urgent reason at this moment."
+    )
+    due_at: datetime | None = Field(description="When its next word is due; null: nothing is due.")
+    exhibits: int = Field(description="How many exhibits it has.")
+    messages: int = Field(description="How many messages were exchanged about it.")
+    questions: int = Field(description="How many questions of its desk wait for an answer.")
+    last_word: str = Field(description="How the last message begins; empty: nothing was said yet.")
+    last_word_from: str = Field(description="Who said it.")
+    last_word_at: datetime | None = Field(description="When it was said.")
 
 
 class ChoiceShown(BaseModel):
@@ -272,7 +290,7 @@ class BeganShown(BaseModel):
     words: str
 
 
-class PacketShown(PacketBrief):
+class PacketShown(PacketHead):
     """A packet on the workbench: everything that is in it and everything that still stops it."""
 
     version: int

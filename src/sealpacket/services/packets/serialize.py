@@ -36,7 +36,7 @@ from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_values
 from sealpacket.services.desks import by_hand_key, newest_number, newest_sheets
 from sealpacket.services.packets.bench import Workbench
-from sealpacket.services.packets.briefs import brief
+from sealpacket.services.packets.briefs import head
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
 from sealpacket.services.packets.follow.possible import possible, told_of_shipment
@@ -79,7 +79,7 @@ def show(bench: Workbench) -> PacketShown:
     runs = _kit_runs(packet)
     asked, hidden = _questions(bench, runs)
     return PacketShown(
-        **dict(brief(packet, len(bench.stops) if packet.life == Life.DRAFTING else None)),
+        **dict(head(packet, len(bench.stops) if packet.life == Life.DRAFTING else None)),
         version=packet.version,
         note=packet.note,
         began_at=packet.began_at,

@@ -17,14 +17,19 @@ from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.knowledge import Article, KnownIssueRecord, Solution
 from sealpacket.store.models.order_document import OrderDocument
+from sealpacket.store.models.packet_lines import PacketLine
 from sealpacket.store.models.packet_parts import (
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
-    PacketStanding,
     PacketTicket,
 )
-from sealpacket.store.models.packet_versions import lock_drafts, lock_part, note_lock
+from sealpacket.store.models.packet_versions import (
+    changed_packets,
+    lock_drafts,
+    lock_part,
+    note_lock,
+)
 from sealpacket.store.models.packets import (
     AccessGrant,
     Asked,
@@ -101,7 +106,7 @@ __all__ = [
     "PacketDelivery",
     "PacketFollowing",
     "PacketLegend",
-    "PacketStanding",
+    "PacketLine",
     "PacketTicket",
     "Person",
     "PickedUp",
@@ -129,6 +134,7 @@ __all__ = [
     "VendorLogin",
     "View",
     "Webhook",
+    "changed_packets",
     "lock_drafts",
     "lock_part",
     "note_lock",

@@ -12,6 +12,7 @@ from sqlalchemy import CheckConstraint, DateTime, Dialect, MetaData, Text, TypeD
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 
+from sealpacket.core.attention import Attention
 from sealpacket.core.life import DeliveryState, FollowingState, Life, Turn
 
 
@@ -63,6 +64,7 @@ class Base(DeclarativeBase):
         list[str]: ARRAY(Text()),
         dict[str, Any]: JSONB(none_as_null=True),
         list[Any]: JSONB(none_as_null=True),
+        Attention: Enumerated(Attention),
         Life: Enumerated(Life),
         Turn: Enumerated(Turn),
         DeliveryState: Enumerated(DeliveryState),

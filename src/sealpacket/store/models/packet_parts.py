@@ -71,17 +71,6 @@ class PacketTicket(Base):
     trouble: Mapped[str] = mapped_column(default="", server_default="")
 
 
-class PacketStanding(Base):
-    """How many stops a draft had when it was evaluated last; true as long as its stamp would be the same."""
-
-    __tablename__ = "packet_standing"
-    packet_id: Mapped[str] = mapped_column(
-        ForeignKey("packet.id", ondelete="CASCADE"), primary_key=True
-    )
-    stamp: Mapped[str]
-    stops: Mapped[int]
-
-
 class PacketLegend(Base):
     """The keys of a packet's placeholders and of its legend, encrypted; gone once the legend is destroyed."""
 

@@ -49,6 +49,7 @@ _PROGRESS: dict[type[Base], frozenset[str]] = {
 """The parts of a packet, each with its columns that only say how work on it goes: these move no version."""
 
 _LOCKED = "locked packets"
+_CHANGED = "changed packets"
 
 P = TypeVar("P", bound=Base)
 
@@ -80,6 +81,16 @@ def note_lock(session: Session, packet: Packet) -> None:
     session.info.setdefault(_LOCKED, set()).add(packet.id)
 
 
+def changed_packets(session: Session) -> set[str]:
+    """The ids of the packets that the session's transaction has added or changed, once it is flushed."""
+    return session.info.setdefault(_CHANGED, set())  # type: ignore[no-any-return]
+
+
+@event.listens_for(Session, "after_flush")
+def _note_new(session: Session, _context: Any) -> None:
+    changed_packets(session).update(one.id for one in session.new if isinstance(one, Packet))
+
+
 @event.listens_for(Session, "before_flush")
 def _renew_versions(session: Session, *_: object) -> None:
     """Give packets a new version whose parts are added, changed or removed in this flush."""
@@ -92,6 +103,7 @@ def _renew_versions(session: Session, *_: object) -> None:
         if progress is not None and (part not in session.dirty or _differs(part, progress)):
             touched |= _packets_of(session, part)
     touched |= changed
+    changed_packets(session).update(touched)
     for ident in sorted(touched):
         packet = session.identity_map.get(identity_key(Packet, ident))
         if packet is not None and (ident in changed or ident in session.info.get(_LOCKED, ())):

@@ -1,13 +1,15 @@
 """Packets at their desk: messages, acts and ownership."""
 
 from flask import Response
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from sealpacket.services.packets.follow import (
     acts,
     messages,
     ownership,
+    together,
 )
+from sealpacket.services.packets.follow.together import TogetherAct, TogetherDone
 from sealpacket.services.packets.redaction.schemas import TypedShown
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.web.api.common import (
@@ -87,6 +89,25 @@ class HandOver(Strict):
 
     to: str = Field(min_length=1, max_length=100)
     note: str = Field("", max_length=2000)
+
+
+class Together(Strict):
+    """One thing to be done to many packets."""
+
+    act: TogetherAct = Field(description="The act.")
+    numbers: list[str] = Field(
+        min_length=1, max_length=together.MOST, description="The numbers of the packets."
+    )
+    to: str = Field("", max_length=100, description="The account to hand them over to.")
+    text: str = Field(
+        "", max_length=5000, description="Words for that account, or a comment for the desks."
+    )
+
+
+class TogetherList(BaseModel):
+    """Of each packet, whether it is done."""
+
+    items: list[TogetherDone]
 
 
 class End(Strict):
@@ -393,6 +414,22 @@ def hand_over(path: Number, body: HandOver) -> PacketShown:
 @idempotent
 def take_over(path: Number) -> PacketShown:
     return ownership.take_over(current_app(), actor(), path.number.upper())
+
+
+@api.post(
+    "/packets/together",
+    summary="Do one thing to many packets",
+    responses={200: TogetherList},
+    does=together.act_together,
+)
+@requires_role("preparer")
+@idempotent
+def act_together(body: Together) -> TogetherList:
+    return TogetherList(
+        items=together.act_together(
+            current_app(), actor(), body.act, body.numbers, to=body.to, text=body.text
+        )
+    )
 
 
 @api.post(

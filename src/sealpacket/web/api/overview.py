@@ -7,10 +7,16 @@ from sealpacket.services import today as today_service
 from sealpacket.services.liveness import Health
 from sealpacket.services.today import Found, Today
 from sealpacket.web.api.common import Strict
-from sealpacket.web.guard import ANY_ROLE, ANYONE, current_app, requires_role
+from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 from sealpacket.web.operations import Api
 
 api = Api("overview", "What needs us now, finding, and health.")
+
+
+class TodayQuery(Strict):
+    """Whose packets."""
+
+    mine: bool = Field(False, description="Without packets that others look after.")
 
 
 class FindQuery(Strict):
@@ -23,8 +29,8 @@ class FindQuery(Strict):
     "/today", summary="List what needs us now", responses={200: Today}, does=today_service.today
 )
 @requires_role(ANY_ROLE)
-def today() -> Today:
-    return today_service.today(current_app())
+def today(query: TodayQuery) -> Today:
+    return today_service.today(current_app(), actor(), mine=query.mine)
 
 
 @api.get(

@@ -7,6 +7,7 @@ from flask import Response, request
 from flask_openapi3 import OpenAPI
 from pydantic import AwareDatetime, BaseModel, Field
 
+from sealpacket.core.attention import Attention
 from sealpacket.core.context import ProgramContext
 from sealpacket.core.coverage import Need
 from sealpacket.core.life import Life, Turn
@@ -14,7 +15,7 @@ from sealpacket.services.packets import asset_context, listing, tried
 from sealpacket.services.packets.asset_context import ThingContext, TriedShown
 from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
 from sealpacket.services.packets.follow import cases, webhooks
-from sealpacket.services.packets.listing import Which
+from sealpacket.services.packets.listing import CountedBy, PacketCount, Which
 from sealpacket.services.packets.lodge import deliveries, waiting
 from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges
 from sealpacket.services.packets.seal import seals
@@ -89,22 +90,43 @@ class PacketQuery(ListQuery):
     life: Life | None = Field(None, description="The state of the packet.")
     turn: Turn | None = Field(None, description="Whose turn it is.")
     need: Need | None = Field(None, description="The kind of need.")
+    attention: Attention | None = Field(None, description="Why it needs us, at this moment.")
+    severity: str = Field("", max_length=200, description="A severity, as the desk calls it.")
     asset: str = Field("", max_length=300, description="An asset's id or serial.")
+    product: str = Field("", max_length=300, description="A product's id or part number.")
     vendor: str = Field("", max_length=300, description="A vendor's key.")
     site: str = Field("", max_length=300, description="A site's key.")
+    contract: str = Field("", max_length=300, description="A contract's id or number.")
+    login: str = Field("", max_length=300, description="A vendor login's id or name.")
+    open: bool = Field(False, description="Only those that wait for somebody.")
+    unowned: bool = Field(False, description="Only those that nobody looks after.")
     owner: str = Field("", max_length=60, description="The account that looks after it.")
     ticket: str = Field("", max_length=60, description="Its number at our own service desk.")
     our_reference: str = Field("", max_length=120, description="Its name in a system of ours.")
     updated_since: AwareDatetime | None = Field(
         None, description="Changed at this moment or later (RFC 3339, with an offset)."
     )
+    created_since: AwareDatetime | None = Field(
+        None, description="Noted at this moment or later (RFC 3339, with an offset)."
+    )
+    due_before: AwareDatetime | None = Field(
+        None, description="Due before this moment (RFC 3339, with an offset)."
+    )
     q: str = Field(
-        "", max_length=200, description="Words in number, title, note, ticket or a reference."
+        "",
+        max_length=2000,
+        description="Words, or parts of any number of it: ours, theirs, of a return, a parcel, an asset, a contract.",
+    )
+    sort: str = Field(
+        "",
+        max_length=40,
+        description="A column, downwards with - before it; empty: the newest first. Columns: "
+        f"{', '.join(listing.SORTED_BY)}.",
     )
 
 
 class PacketPage(BaseModel):
-    """List packets, newest first."""
+    """Packets of a list, and the cursor of the next page."""
 
     items: list[PacketBrief]
     next: str | None = None
@@ -119,11 +141,38 @@ class PacketPage(BaseModel):
 )
 @requires_role(ANY_ROLE)
 def list_packets(query: PacketQuery) -> dict[str, Any]:
-    given = query.model_dump(exclude={"limit", "cursor", "q"})
+    given = query.model_dump(exclude={"limit", "cursor", "q", "sort"})
     page = listing.listed(
-        current_app(), which=Which(**given, query=query.q), limit=query.limit, cursor=query.cursor
+        current_app(),
+        which=Which(**given, query=query.q),
+        sort=query.sort,
+        limit=query.limit,
+        cursor=query.cursor,
     )
     return {"items": page.items, "next": page.next}
+
+
+class CountQuery(Strict):
+    """By what packets are counted."""
+
+    by: CountedBy = Field(description="The record, or the owner, they are counted by.")
+
+
+class CountList(BaseModel):
+    """Counts of packets."""
+
+    items: list[PacketCount]
+
+
+@api.get(
+    "/packets/counts",
+    summary="Count open packets",
+    responses={200: CountList},
+    does=listing.counted,
+)
+@requires_role(ANY_ROLE)
+def count_packets(query: CountQuery) -> CountList:
+    return CountList(items=listing.counted(current_app(), query.by))
 
 
 @api.post(

@@ -37,6 +37,8 @@ from sealpacket.store.database import unless_taken
 from sealpacket.store.models import Packet, TypedRecord
 
 _PURPOSE = "typed text"
+UNKEPT = "typed texts unkept"
+"""Set in a session that keeps nothing of what is found."""
 
 
 class Looked(BaseModel):
@@ -296,6 +298,8 @@ def _opened(app: AppContext, packet: Packet, sealed: bytes) -> Record:
 
 
 def _keep(app: AppContext, session: Session, packet: Packet, stamp: str, record: Record) -> None:
+    if session.info.get(UNKEPT):
+        return
     sealed = encrypt(legend_keys.key_of(app, packet), record.model_dump_json().encode(), _PURPOSE)
     values = {"stamp": stamp, "found_sealed": sealed}
     session.flush()

@@ -3,12 +3,12 @@
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
-import { useDropView, useKeepView, useViews } from "../../api/saved-views";
-import { Button } from "../../components/button";
-import { Dialog } from "../../components/dialog";
-import { join } from "../../components/join";
-import { MenuLine, MenuSheet } from "../../components/menu";
-import { ProblemNote } from "../../components/problem-note";
+import { useDropView, useKeepView, useViews } from "../api/saved-views";
+import { Button } from "./button";
+import { Dialog } from "./dialog";
+import { join } from "./join";
+import { MenuLine, MenuSheet } from "./menu";
+import { ProblemNote } from "./problem-note";
 
 export function ViewMenu({ plural, query }: { plural: string; query: string }) {
   const [keeping, setKeeping] = useState(false);
@@ -30,7 +30,14 @@ export function ViewMenu({ plural, query }: { plural: string; query: string }) {
               className={join(item, view === here && "font-semibold")}
               onSelect={() => go(`/${plural}${view.query ? `?${view.query}` : ""}`)}
             >
-              <span>{view.name}</span>
+              <span>
+                {view.name}
+                {view.gone.length > 0 && (
+                  <span className="block text-[12px] font-normal text-ochre">
+                    no more in the list: {view.gone.join(", ")}
+                  </span>
+                )}
+              </span>
               <span className="font-normal text-soft">{view.mine ? (view.shared ? "shared" : "mine") : view.by}</span>
             </DropdownMenu.Item>
           ))}

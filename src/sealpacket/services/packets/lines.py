@@ -1,0 +1,300 @@
+"""The line of each packet: what lists show of it, written in the transaction that changes it.
+
+A change of the packet or one of its parts renews its line. A change of the register renews the lines of the drafts that
+it concerns, since their stops may be others, and what all lines show of assets, vendors and sites. The worker renews
+what the clock changes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime, time, timedelta
+from typing import Any, cast
+
+from sqlalchemy import ColumnElement, event, func, or_, select, text, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session, joinedload, selectinload
+
+from sealpacket.app.context import APP, SEEN, AppContext
+from sealpacket.core.attention import Attention
+from sealpacket.core.coverage import Ruling
+from sealpacket.core.life import DeliveryState, Life, Turn
+from sealpacket.core.sheets import Answer, severity_of
+from sealpacket.services.desks import parsed
+from sealpacket.services.packets import briefs, workbench
+from sealpacket.services.packets.redaction import typed_text
+from sealpacket.store.models import (
+    Asset,
+    Message,
+    Packet,
+    PacketLine,
+    Vendor,
+    changed_packets,
+)
+from sealpacket.store.register_cache import read_again, vendors_written
+
+LANGUAGE = text("'english'::regconfig")
+"""The language as which the words of packets are bent."""
+AT_ONCE = 50
+"""Maximum number of drafts renewed within the transaction that changes the register; the worker renews the others."""
+_WORKER_AT_ONCE = 20
+_LONGEST_WORD = 240
+_BUSY = "renewing lines"
+_LOCK = 0x5EA1_11E5
+"""Whoever writes lines after a change of the register waits for all who write lines, and they for it."""
+
+
+@event.listens_for(Session, "before_commit")
+def _renew(session: Session) -> None:
+    """Renew the lines that what is about to be committed changes."""
+    app = session.info.get(APP)
+    if app is None or session.info.get(_BUSY) or session.in_nested_transaction():
+        return
+    session.flush()
+    changed = set(changed_packets(session))
+    changed_packets(session).clear()
+    vendors = vendors_written(session)
+    alone = vendors is None or bool(vendors)
+    if alone or changed:
+        _wait_for_turn(session, alone=alone)
+    if alone:
+        changed |= _of_register(session, vendors)
+    if changed:
+        _write(app, session, changed, alone=alone)
+
+
+def _wait_for_turn(session: Session, *, alone: bool) -> None:
+    lock = func.pg_advisory_xact_lock if alone else func.pg_advisory_xact_lock_shared
+    session.execute(select(lock(_LOCK)))
+
+
+def _of_register(session: Session, vendors: set[str] | None) -> set[str]:
+    """Renew what lines show of the register; gives the packets whose lines have to be worked out again."""
+    session.execute(_REGISTER, {"any": vendors is None, "vendors": sorted(vendors or ())})
+    keys = select(Vendor.key).where(Vendor.id.in_(vendors or ()))
+    concerned: ColumnElement[bool] = PacketLine.life == Life.DRAFTING
+    if vendors is not None:
+        concerned &= or_(PacketLine.vendor.in_(keys), PacketLine.vendor.is_(None))
+    renamed = [one for one in session.identity_map.values() if isinstance(one, Vendor)]
+    if renamed:
+        names = [one.key for one in renamed]
+        concerned |= PacketLine.vendor.in_(names) & (PacketLine.turn != Turn.NONE)
+    found = session.scalars(select(PacketLine.packet_id).where(concerned).order_by("packet_id"))
+    ids = found.all()
+    later = update(PacketLine).where(PacketLine.packet_id.in_(ids[AT_ONCE:]))
+    session.execute(later.values(renew_at=func.now()))
+    return set(ids[:AT_ONCE])
+
+
+_REGISTER = text("""
+    WITH shown AS (
+        SELECT a.id, v.key AS vendor, v.name AS vendor_name, a.serial, a.name AS asset_name, p.name AS product,
+            p.id AS product_id, a.status = 'retired' AS retired, s.key AS site, s.name AS site_name
+        FROM asset a JOIN vendor v ON v.id = a.vendor_id JOIN product p ON p.id = a.product_id
+            LEFT JOIN site s ON s.id = a.site_id
+        WHERE (:any OR a.vendor_id = ANY(:vendors)) AND a.id IN (SELECT asset_id FROM packet_line)
+    )
+    UPDATE packet_line l SET vendor = n.vendor, vendor_name = n.vendor_name, serial = n.serial,
+        asset_name = n.asset_name, product = n.product, product_id = n.product_id, retired = n.retired,
+        site = n.site, site_name = n.site_name
+    FROM shown n
+    WHERE l.asset_id = n.id
+        AND (l.vendor, l.vendor_name, l.serial, l.asset_name, l.product, l.product_id, l.retired, l.site, l.site_name)
+            IS DISTINCT FROM (n.vendor, n.vendor_name, n.serial, n.asset_name, n.product, n.product_id, n.retired,
+                n.site, n.site_name)
+""")
+
+
+@contextmanager
+def _fresh(session: Session, *, alone: bool) -> Iterator[Session]:
+    """Another session in the same transaction, which has nothing cached.
+
+    `alone` it keeps nothing of what was found in typed texts: who changes such a packet may wait for us.
+    """
+    info = {name: value for name, value in session.info.items() if name != SEEN}
+    with Session(session.connection(), info=info, expire_on_commit=False) as fresh:
+        fresh.info[_BUSY] = True
+        fresh.info[typed_text.UNKEPT] = alone
+        read_again(fresh)
+        yield fresh
+
+
+def _write(app: AppContext, session: Session, ids: Iterable[str], *, alone: bool) -> None:
+    """Work the lines of packets out and write them; all in one order, so that nobody waits in a circle."""
+    with _fresh(session, alone=alone) as fresh:
+        query = select(Packet).where(Packet.id.in_(list(ids))).order_by(Packet.id)
+        values = [line_of(app, fresh, one) for one in fresh.scalars(query.options(*_WITH))]
+    for one in values:
+        statement = insert(PacketLine).values(one)
+        session.execute(
+            statement.on_conflict_do_update(index_elements=["packet_id"], set_=one),
+            execution_options={"synchronize_session": False},
+        )
+
+
+_WITH = (
+    joinedload(Packet.asset).options(
+        joinedload(Asset.product), joinedload(Asset.vendor), joinedload(Asset.site)
+    ),
+    joinedload(Packet.sheet),
+    joinedload(Packet.ticket),
+    selectinload(Packet.messages),
+    selectinload(Packet.cases),
+    selectinload(Packet.exhibits),
+    selectinload(Packet.shipments),
+)
+
+
+def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]:
+    """The line of a packet as it is now."""
+    if packet.life == Life.DRAFTING:
+        bench = workbench.evaluate(app, session, packet, stops_only=True)
+        stops, ruling, answers = len(bench.stops), bench.ruling, bench.answers
+    else:
+        stops = None
+        ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
+        answers = tuple(Answer.model_validate(one) for one in packet.sealed_answers or ())
+    asset = packet.asset
+    numbers = sorted(_numbers(packet, ruling))
+    said = " ".join([*numbers, packet.title.lower(), asset.name.lower() if asset else ""])
+    open_ = [one for message in packet.messages for one in message.open_questions]
+    return {
+        "packet_id": packet.id,
+        "number": packet.number,
+        "title": packet.title,
+        "need": packet.need,
+        "life": packet.life,
+        "turn": packet.turn,
+        "turn_since": packet.turn_since,
+        "owner": packet.owner,
+        "asset_id": packet.asset_id,
+        "vendor": asset.vendor.key if asset else None,
+        "vendor_name": asset.vendor.name if asset else None,
+        "serial": asset.serial if asset else None,
+        "asset_name": asset.name if asset else None,
+        "product": asset.product.name if asset else None,
+        "product_id": asset.product_id if asset else None,
+        "retired": asset is not None and asset.status == "retired",
+        "site": asset.site.key if asset and asset.site else None,
+        "site_name": asset.site.name if asset and asset.site else None,
+        "login_id": packet.login_id,
+        "contract": ruling.contract if ruling else None,
+        "severity": _severity(packet, answers),
+        "reference": packet.reference,
+        "our_reference": packet.our_reference,
+        "ticket": packet.ticket.number if packet.ticket and packet.ticket.number else None,
+        "status_text": briefs.status_text_of(packet, stops),
+        "stops": stops,
+        "attention": _attention(packet),
+        "due_at": None,
+        "exhibits": len(packet.exhibits),
+        "messages": len(packet.messages),
+        "questions": len(open_),
+        **_last_word(packet),
+        "numbers": numbers,
+        "said": said,
+        "words": _words(packet),
+        "created_at": packet.created_at,
+        "updated_at": packet.updated_at,
+        "renew_at": _renew_at(packet),
+    }
+
+
+def _numbers(packet: Packet, ruling: Ruling | None) -> set[str]:
+    """All numbers by which a packet is known, in lower case: ours, the desk's, of returns, of parcels, of contracts."""
+    asset, ticket = packet.asset, packet.ticket
+    known = [packet.number, packet.reference, packet.our_reference]
+    known += [asset.serial if asset else None, ticket.number if ticket else None]
+    known += [ruling.contract if ruling else None]
+    for case in packet.cases:
+        known += [
+            case.reference,
+            *(one for one in case.desk_facts.values() if isinstance(one, str)),
+        ]
+    known += [one.tracking for one in packet.shipments]
+    return {one.lower() for one in known if one and len(one) <= _LONGEST_WORD}
+
+
+def _severity(packet: Packet, answers: tuple[Answer, ...]) -> str | None:
+    """The severity as its desk calls it; None while it has none."""
+    if packet.sheet is None:
+        return None
+    sheet = parsed(packet.sheet)
+    level = severity_of(sheet, answers)
+    levels = sheet.severity.levels if sheet.severity else ()
+    return next((one.label for one in levels if one.value == level), level) or None
+
+
+def _attention(packet: Packet) -> Attention:
+    """Why a packet needs us, but for when it is due: that depends on the moment."""
+    if packet.turn != Turn.OURS:
+        return Attention.THEIRS if packet.turn == Turn.VENDOR else Attention.OVER
+    asked = [one for message in packet.messages for one in message.open_questions]
+    if packet.life != Life.DRAFTING and any(not one.doubtful for one in asked):
+        return Attention.ASKED
+    if packet.life == Life.REFUSED:
+        return Attention.REFUSED
+    if packet.life != Life.DRAFTING and asked:
+        return Attention.DOUBTFUL
+    by_hand = packet.delivery.state == DeliveryState.BY_HAND
+    if by_hand or any(message.waits_for_a_person for message in packet.messages):
+        return Attention.BY_HAND
+    return Attention.WAITING
+
+
+def _last_word(packet: Packet) -> dict[str, Any]:
+    """The last message between us and the desk."""
+    last: Message | None = packet.messages[-1] if packet.messages else None
+    if last is None:
+        return {"last_word": "", "last_word_from": "", "last_word_at": None}
+    words = " ".join(last.text.split())[:_LONGEST_WORD]
+    by = last.by if last.direction == "out" else (last.sender or packet.vendor_name)
+    return {"last_word": words, "last_word_from": by, "last_word_at": last.at}
+
+
+def _words(packet: Packet) -> Any:
+    """The words of a packet for finding, as the language of its desk bends them."""
+    said = " ".join([packet.title, packet.note, packet.cause, packet.cure])
+    return func.to_tsvector(LANGUAGE, said)
+
+
+def _renew_at(packet: Packet) -> datetime | None:
+    """When the clock changes the line: some checks of drafts look at the clock, and a case is settled from a day on."""
+    if packet.life == Life.DRAFTING:
+        hour = datetime.now(UTC).replace(minute=0, second=0, microsecond=0)
+        return hour + timedelta(hours=1)
+    today = datetime.now(UTC).date()
+    to_come = [one.settle_on for one in packet.cases if one.settle_on and one.settle_on > today]
+    return datetime.combine(min(to_come), time(), UTC) if to_come else None
+
+
+def renew_due(app: AppContext) -> None:
+    """Renew the lines that the clock has changed. The worker calls this."""
+    due = PacketLine.renew_at <= func.now()
+    query = select(PacketLine.packet_id).where(due).order_by(PacketLine.renew_at)
+    while ids := _some(app, query.limit(_WORKER_AT_ONCE)):
+        renew(app, ids)
+
+
+def rebuild(app: AppContext) -> int:
+    """Renew the lines of all packets; gives how many."""
+    done, last = 0, ""
+    while ids := _some(
+        app, select(Packet.id).where(Packet.id > last).order_by(Packet.id).limit(_WORKER_AT_ONCE)
+    ):
+        renew(app, ids)
+        done, last = done + len(ids), ids[-1]
+    return done
+
+
+def _some(app: AppContext, query: Any) -> list[str]:
+    with app.database.transaction() as session:
+        return cast("list[str]", list(session.scalars(query)))
+
+
+def renew(app: AppContext, ids: list[str]) -> None:
+    """Renew the lines of some packets. Whoever is changing one of them is through first."""
+    with app.database.transaction() as session:
+        locked = select(Packet.id).where(Packet.id.in_(ids)).order_by(Packet.id).with_for_update()
+        changed_packets(session).update(session.scalars(locked))
