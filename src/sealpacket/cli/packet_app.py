@@ -9,7 +9,7 @@ from sealpacket.cli.parts import app
 __all__ = ["JOURNEY", "app"]
 
 JOURNEY: dict[str, tuple[str, ...]] = {
-    "Looking": ("list", "show", "similar", "wait"),
+    "Looking": ("list", "count", "show", "similar", "wait"),
     "Drafting": ("note", "unlisted", "change", "questions", "answer", "ruling", "checks", "sheet", "solved"),
     "Evidence (see also: sealpacket exhibit, sealpacket kit)": ("tried",),
     "Sealing": ("letter", "seal", "bag", "reopen", "withdraw"),
@@ -20,7 +20,7 @@ JOURNEY: dict[str, tuple[str, ...]] = {
         "follow-up",
     ),
     "Parts and access": ("ship", "arrived", "swap-serial", "grant-access", "end-access", "access"),
-    "Care": ("hand-over", "take-over"),
+    "Care": ("hand-over", "take-over", "together"),
 }  # fmt: skip
 """By part of a packet's journey, the commands of that part, as the help lists them."""
 
