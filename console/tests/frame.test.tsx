@@ -160,8 +160,15 @@ test("F2 takes the thing that a note speaks of, and another can be chosen", asyn
 });
 
 test("finding begins with two letters, moves by arrows and opens by Enter", async () => {
-  const assets = [{ id: "a1", serial: "TN9-1", name: "", product_name: "TN9 array", site_name: "Book store" }];
-  service({ "GET /api/v1/find": { packets: [brief("P-0001"), brief("P-0002")], assets } });
+  const item = (kind: string, handle: string, name: string) => ({
+    ...{ kind, handle, name, title: "Controller tn9", beside: "", matched: "", exact: false, at: null },
+  });
+  const packets = [item("packet", "P-0001", "P-0001"), item("packet", "P-0002", "P-0002")];
+  const groups = [
+    { kind: "packet", items: packets, more: true },
+    { kind: "asset", items: [item("asset", "a1", "TN9-1")], more: false },
+  ];
+  service({ "GET /api/v1/find": { groups, words: ["tn"], likely: false } });
   const { user } = await open();
   await user.keyboard("/");
   const words = await screen.findByRole("combobox");
@@ -170,16 +177,19 @@ test("finding begins with two letters, moves by arrows and opens by Enter", asyn
   expect(callsTo("GET /api/v1/find")).toEqual([]);
   await user.type(words, "n");
   const options = await screen.findAllByRole("option");
-  expect(options.map((one) => one.getAttribute("aria-selected"))).toEqual(["true", "false", "false"]);
-  await user.keyboard("{ArrowUp}{ArrowDown}{ArrowDown}{ArrowDown}");
-  expect(words.getAttribute("aria-activedescendant")).toBe("found-a1");
+  expect(options.map((one) => one.getAttribute("aria-selected"))).toEqual(["true", "false", "false", "false"]);
+  expect([...document.querySelectorAll("mark")].map((one) => one.textContent)).toEqual(["tn", "tn", "TN", "tn"]);
+  await user.keyboard("{ArrowUp}{ArrowDown}{ArrowDown}{ArrowDown}{ArrowDown}");
+  expect(words.getAttribute("aria-activedescendant")).toBe("found-asset-0");
   await user.keyboard("{ArrowUp}{Enter}");
+  await waitFor(() => expect(callsTo("GET /api/v1/find").at(-1)?.query).toMatchObject({ kind: "packet", limit: "50" }));
+  await user.keyboard("{ArrowDown}{Enter}");
   await waitFor(() => expect(where()).toBe("/packets/P-0002"));
   expect(screen.queryByRole("combobox")).toBeNull();
 });
 
 test("finding nothing says so", async () => {
-  service({ "GET /api/v1/find": { packets: [], assets: [] } });
+  service({ "GET /api/v1/find": { groups: [], words: ["quokka"], likely: false } });
   const { user } = await open();
   await user.keyboard("/");
   await user.type(await screen.findByRole("combobox"), "quokka{Enter}");

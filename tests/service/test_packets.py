@@ -259,8 +259,8 @@ def test_a_list_goes_on_to_its_end(marit: SealPacket, monkeypatch: pytest.Monkey
 
 
 def test_addresses_that_look_alike_are_not_each_other(marit: SealPacket) -> None:
-    assert marit.find("10.4.2.1").assets == []
-    assert marit.find("tn944120a").assets
+    assert marit.find("10.4.2.1").groups == []
+    assert marit.find("tn944120a").groups
 
 
 def of_a_vendor_without_a_desk(marit: SealPacket) -> str:
@@ -305,7 +305,9 @@ def test_packets_are_listed_and_found(marit: SealPacket, noted: PacketShown) -> 
     assert noted.number in [p.number for p in marit.packets.list(asset=ARRAY)]
     assert noted.number not in [p.number for p in marit.packets.list(asset=SHELF)]
     assert noted.number in [p.number for p in marit.packets.list(query=noted.number.lower())]
-    assert noted.number in [p.number for p in marit.find(noted.number).packets]
+    (group,) = marit.find(noted.number).groups
+    assert [one.name for one in group.items] == [noted.number]
+    assert group.items[0].exact
     assert marit.packets.list(query="100% surely not there") == []
 
 

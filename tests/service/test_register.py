@@ -255,7 +255,7 @@ def test_a_record_can_be_named_as_people_call_it(marit: SealPacket) -> None:
      "TN9-44l20-A", "array a book-store"],
 )  # fmt: skip
 def test_the_array_is_found_by_whatever_is_known_of_it(marit: SealPacket, query: str) -> None:
-    assert "TN9-44120-A" in [asset.serial for asset in marit.find(query).assets]
+    assert "TN9-44120-A" in [one.name for group in marit.find(query).groups for one in group.items]
 
 
 @pytest.mark.parametrize("query", ["%", "_", "\\", "'; DROP TABLE asset; --", "zzzzqqqq"])

@@ -10,10 +10,25 @@ export const useToday = (mine: boolean) =>
     refetchInterval: 20_000,
   });
 
-export const useFind = (query: string) =>
+export type FoundKind = Schemas["FoundKind"];
+
+/** To what finding is limited; what is not given limits nothing. */
+export interface FindWithin {
+  kind?: FoundKind | undefined;
+  vendor?: string | undefined;
+  since?: string | undefined;
+}
+
+/** A few records of each kind, or many of one. */
+export const useFind = (query: string, { kind, vendor, since }: FindWithin) =>
   useQuery<Schemas["Found"], ProblemError>({
-    queryKey: ["find", query],
+    queryKey: ["find", query, kind, vendor, since],
     enabled: query.trim().length > 1,
     placeholderData: keepPreviousData,
-    queryFn: () => taken(api.GET("/api/v1/find", { params: { query: { q: query.trim() } } })),
+    queryFn: () =>
+      taken(
+        api.GET("/api/v1/find", {
+          params: { query: { q: query.trim(), vendor, since, ...(kind && { kind, limit: 50 }) } },
+        }),
+      ),
   });

@@ -1,103 +1,232 @@
-/** Finding anything: opens with `/`, arrows move, Enter opens. */
-import { useState } from "react";
+/** Finding anything: opens with `/`, arrows move, Enter opens; of a kind that has more, the rest is one row away. */
+import { Fragment, useState } from "react";
 import { useLocation } from "wouter";
 import type { Schemas } from "../api/client";
-import { useFind } from "../api/overview";
+import { type FindWithin, type FoundKind, useFind } from "../api/overview";
+import { useVendors } from "../api/records";
 import { Dialog } from "../components/dialog";
 import { join } from "../components/join";
 import { Mono } from "../components/mono";
 import { ProblemNote } from "../components/problem-note";
+import { Marked } from "./marked";
+
+type Item = Schemas["FoundItem"];
+
+const at = (value: string) => encodeURIComponent(value);
+
+/** Of each kind its heading, and where a record of it is shown. */
+const KINDS: Record<FoundKind, [heading: string, place: (item: Item) => string]> = {
+  packet: ["Packets", (one) => `/packets/${one.handle}`],
+  asset: ["Assets", (one) => `/assets/${one.handle}`],
+  contract: ["Contracts", (one) => `/contracts/${one.handle}`],
+  entitlement: ["Entitlements", (one) => `/entitlements?q=${at(one.name)}`],
+  site: ["Sites", (one) => `/sites?q=${at(one.name)}`],
+  person: ["People", (one) => `/people?q=${at(one.name)}`],
+  product: ["Products", (one) => `/products?q=${at(one.name)}`],
+  vendor: ["Vendors", (one) => `/vendors?q=${at(one.name)}`],
+  login: ["Logins", (one) => `/logins?q=${at(one.name)}`],
+  order_document: ["Order documents", (one) => `/order-documents/${one.handle}`],
+  article: ["Articles", (one) => `/articles?open=${at(one.handle)}`],
+  known_issue: ["Known issues", () => "/known-issues"],
+  reply: ["Replies", (one) => `/packets/${one.handle}/replies`],
+};
 
 interface Row {
   id: string;
-  to: string;
-  mono: string;
-  title: string;
-  beside: string;
+  kind: FoundKind;
+  /** What is shown; nothing, if the row leads to the rest of its kind. */
+  item?: Item;
 }
 
-const rowsOf = (found: Schemas["Found"] | undefined): Row[] => [
-  ...(found?.packets ?? []).map((packet) => ({
-    id: packet.number,
-    to: `/packets/${packet.number}`,
-    mono: packet.number,
-    title: packet.title,
-    beside: packet.life,
-  })),
-  ...(found?.assets ?? []).map((asset) => ({
-    id: asset.id,
-    to: `/assets/${asset.id}`,
-    mono: asset.serial,
-    title: asset.name || asset.product_name,
-    beside: asset.site_name ?? "",
-  })),
-];
+function rowsOf(found: Schemas["Found"] | undefined): Row[] {
+  return (found?.groups ?? []).flatMap(({ kind, items, more }) => [
+    ...items.map((item, place) => ({ id: `${kind}-${place}`, kind, item })),
+    ...(more ? [{ id: `${kind}-more`, kind }] : []),
+  ]);
+}
 
 export function Find({ open, onChange }: { open: boolean; onChange: (open: boolean) => void }) {
   const [query, setQuery] = useState("");
+  const [within, setWithin] = useState<FindWithin>({});
+  const [narrowing, setNarrowing] = useState(false);
   const [place, setPlace] = useState(0);
   const [, go] = useLocation();
-  const found = useFind(query);
-  const shown = query.trim().length > 1 ? rowsOf(found.data) : [];
-  const at = Math.min(place, Math.max(shown.length - 1, 0));
+  const found = useFind(query, within);
+  const asked = query.trim().length > 1;
+  const shown = asked ? rowsOf(found.data) : [];
+  const here = Math.min(place, Math.max(shown.length - 1, 0));
+
+  function narrow(to: FindWithin) {
+    setWithin(to);
+    setPlace(0);
+  }
 
   function openRow(row: Row | undefined) {
     if (!row) return;
+    if (!row.item) {
+      narrow({ ...within, kind: row.kind });
+      setNarrowing(true);
+      return;
+    }
     onChange(false);
     setQuery("");
-    go(row.to);
+    narrow({});
+    setNarrowing(false);
+    go(KINDS[row.kind][1](row.item));
   }
 
   return (
-    <Dialog open={open} onChange={onChange} title="Find" quiet>
-      <input
-        role="combobox"
-        aria-expanded={shown.length > 0}
-        aria-controls="found"
-        aria-activedescendant={shown[at] ? `found-${shown[at].id}` : undefined}
-        aria-label="Find a serial, packet, host name, site"
-        placeholder="Serial, packet, host name, site, words…"
-        className="w-full rounded-t-sheet border-b border-line bg-transparent px-4 py-3 text-[16px] outline-none"
-        value={query}
-        onChange={(event) => {
-          setQuery(event.target.value);
-          setPlace(0);
-        }}
-        onKeyDown={(event) => {
-          const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-          if (step) {
-            event.preventDefault();
-            setPlace(Math.min(Math.max(at + step, 0), shown.length - 1));
-          } else if (event.key === "Enter") openRow(shown[at]);
-        }}
-      />
-      <div id="found" role="listbox" aria-label="Found" className="max-h-[50vh] overflow-auto py-1">
+    <Dialog open={open} onChange={onChange} title="Find" quiet className="w-[min(96vw,720px)]">
+      <div className="flex items-center border-b border-line">
+        <input
+          role="combobox"
+          aria-expanded={shown.length > 0}
+          aria-controls="found"
+          aria-activedescendant={shown[here] ? `found-${shown[here].id}` : undefined}
+          aria-label="Find anything by words or a number"
+          placeholder="A number, a name, words…"
+          className="min-w-0 grow rounded-t-sheet bg-transparent px-4 py-3 text-[16px] outline-none"
+          value={query}
+          onChange={(event) => {
+            setQuery(event.target.value);
+            setPlace(0);
+          }}
+          onKeyDown={(event) => {
+            const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+            if (step) {
+              event.preventDefault();
+              setPlace(Math.min(Math.max(here + step, 0), shown.length - 1));
+            } else if (event.key === "Enter") openRow(shown[here]);
+          }}
+        />
+        <button
+          type="button"
+          aria-expanded={narrowing}
+          className="px-4 text-soft hover:text-ink"
+          onClick={() => setNarrowing(!narrowing)}
+        >
+          Narrow
+        </button>
+      </div>
+      {narrowing && <Narrow within={within} onChange={narrow} />}
+      <div id="found" role="listbox" aria-label="Found" className="max-h-[60vh] overflow-auto py-1">
         {shown.map((row, index) => (
-          <button
-            type="button"
-            key={row.id}
-            id={`found-${row.id}`}
-            role="option"
-            tabIndex={-1}
-            aria-selected={index === at}
-            onMouseMove={() => setPlace(index)}
-            onClick={() => openRow(row)}
-            className={join(
-              "grid w-full grid-cols-[130px_1fr_auto] gap-3 px-4 py-2 text-left",
-              index === at && "bg-paper",
+          <Fragment key={row.id}>
+            {shown[index - 1]?.kind !== row.kind && (
+              <div role="presentation" className="px-4 pt-2 pb-0.5 text-[12px] text-soft">
+                {KINDS[row.kind][0]}
+              </div>
             )}
-          >
-            <Mono>{row.mono}</Mono>
-            <span className="truncate">{row.title}</span>
-            <span className="text-soft">{row.beside}</span>
-          </button>
+            <button
+              type="button"
+              id={`found-${row.id}`}
+              role="option"
+              tabIndex={-1}
+              aria-selected={index === here}
+              onMouseMove={() => setPlace(index)}
+              onClick={() => openRow(row)}
+              className={join(
+                "grid w-full grid-cols-[150px_minmax(0,1fr)_auto] gap-3 px-4 py-1.5 text-left",
+                index === here && "bg-paper",
+              )}
+            >
+              {row.item ? (
+                <Line item={row.item} words={found.data?.words ?? []} />
+              ) : (
+                <span className="link">more…</span>
+              )}
+            </button>
+          </Fragment>
         ))}
       </div>
       <div className="px-4 pb-3 text-soft">
         <ProblemNote problem={found.error} />
-        {query.trim().length < 2 && "Type two letters or more. A mistyped serial is found too."}
-        {query.trim().length > 1 && found.isSuccess && !found.isFetching && shown.length === 0 && "Nothing matches."}
+        {!asked && "Type two letters or more. A mistyped serial is found too."}
+        {asked && found.data?.likely && "Nothing matches exactly. These are similar."}
+        {asked && found.isSuccess && !found.isFetching && shown.length === 0 && "Nothing matches."}
       </div>
     </Dialog>
+  );
+}
+
+const YEAR = 365;
+const AGES = [
+  ["", "of any age"],
+  ["7", "of the last week"],
+  ["31", "of the last month"],
+  [`${YEAR}`, "of the last year"],
+] as const;
+
+/** To what finding is limited: a kind, a vendor, an age. */
+function Narrow({ within, onChange }: { within: FindWithin; onChange: (within: FindWithin) => void }) {
+  const vendors = useVendors();
+  const [days, setDays] = useState("");
+  const place = "bg-transparent text-soft";
+  return (
+    <div className="flex flex-wrap gap-4 border-b border-line px-4 py-1.5">
+      <select
+        aria-label="Kind of record"
+        className={place}
+        value={within.kind ?? ""}
+        onChange={(event) => onChange({ ...within, kind: (event.target.value || undefined) as FoundKind | undefined })}
+      >
+        <option value="">of every kind</option>
+        {Object.entries(KINDS).map(([name, [heading]]) => (
+          <option key={name} value={name}>
+            {heading}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="Vendor"
+        className={place}
+        value={within.vendor ?? ""}
+        onChange={(event) => onChange({ ...within, vendor: event.target.value || undefined })}
+      >
+        <option value="">of any vendor</option>
+        {vendors.data?.map((vendor) => (
+          <option key={vendor.key} value={vendor.key}>
+            {vendor.name}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="Age"
+        className={place}
+        value={days}
+        onChange={(event) => {
+          setDays(event.target.value);
+          const since = new Date(Date.now() - Number(event.target.value) * 86_400_000).toISOString();
+          onChange({ ...within, since: event.target.value ? since : undefined });
+        }}
+      >
+        {AGES.map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}
+
+/** Kinds whose records are called by a number. */
+const NUMBERED: FoundKind[] = ["packet", "asset", "contract", "entitlement", "product", "reply"];
+
+function Line({ item, words }: { item: Item; words: string[] }) {
+  const name = <Marked text={item.name} words={words} />;
+  return (
+    <>
+      <span className="truncate">{NUMBERED.includes(item.kind) ? <Mono>{name}</Mono> : name}</span>
+      <span className="truncate">
+        <Marked text={item.title} words={words} />
+        {item.matched && (
+          <span className="ml-2 text-soft">
+            <Marked text={item.matched} words={words} />
+          </span>
+        )}
+      </span>
+      <span className="max-w-44 truncate text-soft">{item.beside}</span>
+    </>
   );
 }

@@ -6,11 +6,13 @@ import os
 import sys
 from datetime import date
 from itertools import groupby
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import typer
 
 from sealpacket.cli import session, show
+from sealpacket.cli.logs import moment, zone_of
+from sealpacket.cli.packet_options import vendors
 
 if TYPE_CHECKING:
     from sealpacket.client.models import PacketBrief, Today
@@ -57,6 +59,10 @@ def sign_out() -> None:
     show.line("Signed out.")
 
 
+FoundKind = Literal[
+    "packet", "asset", "contract", "entitlement", "site", "person", "product", "vendor", "login", "order_document",
+    "article", "known_issue", "reply",
+]  # fmt: skip
 _REASONS = {
     "overdue": "Overdue",
     "due_soon": "Due soon",
@@ -163,25 +169,59 @@ def _show_tray(found: Today) -> None:
         show.line(f"  and {found.tray_count - len(found.tray)} more")
 
 
+_KINDS = {
+    "packet": "Packets",
+    "asset": "Assets",
+    "contract": "Contracts",
+    "entitlement": "Entitlements",
+    "site": "Sites",
+    "person": "People",
+    "product": "Products",
+    "vendor": "Vendors",
+    "login": "Logins",
+    "order_document": "Order documents",
+    "article": "Articles",
+    "known_issue": "Known issues",
+    "reply": "Replies",
+}
+
+
 def find(
-    query: Annotated[list[str], typer.Argument(help="Serial, model, host name, site, words.")],
+    query: Annotated[list[str], typer.Argument(help="Words, or a number or a part of one.")],
+    kind: Annotated[FoundKind | None, typer.Option(help="Only this kind of record.")] = None,
+    vendor: Annotated[
+        str, typer.Option(help="Only of this vendor (its key).", autocompletion=vendors)
+    ] = "",
+    product: Annotated[str, typer.Option(help="Only of this product (its part number).")] = "",
+    since: Annotated[str, typer.Option(help="Only what is not older, such as 2026-11-23.")] = "",
+    limit: Annotated[int, typer.Option(min=1, max=100, help="Maximum number of each kind.")] = 6,
     json: show.Json = False,
 ) -> None:
-    """Find assets and packets by whatever is known.
+    """Find packets, assets, contracts, people, replies and all else by words or a number.
 
-    Example: `sealpacket find array book store`
+    Example: `sealpacket find TN9-44120 --kind packet`
     """
+    words = " ".join(query)
     with session.client() as client:
-        found = client.find(" ".join(query))
+        found = client.find(
+            words,
+            kind=kind or "",
+            vendor=vendor,
+            product=product,
+            since=moment(since, zone_of("")) if since else None,
+            limit=limit,
+        )
     if json:
         show.as_json(found)
         return
-    if found.assets or not found.packets:
+    if not found.groups:
+        show.line(f'Nothing matches "{words}".')
+    if found.likely:
+        show.line("Nothing matches exactly. These are similar:", "yellow")
+    for group in found.groups:
+        show.heading(_KINDS.get(group.kind, group.kind), "there are more" if group.more else "")
         show.table(
-            ("Serial", "What", "Model", "Site", "Vendor"),
-            ((a.serial, a.name, a.product_name, a.site_name, a.vendor_name) for a in found.assets),
-            nothing=f'No asset and no packet matches "{" ".join(query)}".',
+            ("", "", "", ""),
+            ((one.name, one.title, one.matched, one.beside) for one in group.items),
+            nothing="",
         )
-    if found.packets:
-        rows = ((p.number, p.title, p.life, p.reference) for p in found.packets)
-        show.table(("Packet", "Title", "State", "Reference"), rows, nothing="")

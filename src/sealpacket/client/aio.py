@@ -1241,9 +1241,9 @@ class AsyncSealPacket:
         """Today: everything that needs attention now; with `mine`, without packets that others look after."""
         return await self._threads.run(partial(self._sync.today, mine=mine))
 
-    async def find(self, query: str) -> models.Found:
-        """Assets and packets by whatever is known of them."""
-        return await self._threads.run(partial(self._sync.find, query))
+    async def find(self, query: str, *, kind: str='', vendor: str='', product: str='', since: datetime | None=None, limit: int=0) -> models.Found:
+        """Find records of every kind by words or a number; of each kind `limit`, or a few."""
+        return await self._threads.run(partial(self._sync.find, query, kind=kind, vendor=vendor, product=product, since=since, limit=limit))
 
     async def read_label(self, photo: Path) -> models.CodesRead:
         """The codes on a photo, and the assets that they name."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import ssl
 from collections.abc import Iterator, Mapping, Sequence
-from datetime import date
+from datetime import date, datetime
 from pathlib import Path
 from types import TracebackType
 from typing import Any
@@ -120,9 +120,26 @@ class SealPacket:
         """Today: everything that needs attention now; with `mine`, without packets that others look after."""
         return self._wire.call(models.Today, "GET", "/today", params={"mine": mine})
 
-    def find(self, query: str) -> models.Found:
-        """Assets and packets by whatever is known of them."""
-        return self._wire.call(models.Found, "GET", "/find", params={"q": query})
+    def find(
+        self,
+        query: str,
+        *,
+        kind: str = "",
+        vendor: str = "",
+        product: str = "",
+        since: datetime | None = None,
+        limit: int = 0,
+    ) -> models.Found:
+        """Find records of every kind by words or a number; of each kind `limit`, or a few."""
+        narrow = {
+            "kind": kind,
+            "vendor": vendor,
+            "product": product,
+            "since": since.astimezone().isoformat() if since else "",
+            "limit": limit,
+        }
+        given = {name: value for name, value in narrow.items() if value}
+        return self._wire.call(models.Found, "GET", "/find", params={"q": query, **given})
 
     def read_label(self, photo: Path) -> models.CodesRead:
         """The codes on a photo, and the assets that they name."""

@@ -2808,6 +2808,27 @@ class Finding(FromService):
     fix: str | None
     'Corrected text; null if it is not known.'
 
+class FoundItem(FromService):
+    """
+    One record that was found.
+    """
+    kind: Known[Literal['packet', 'asset', 'contract', 'entitlement', 'site', 'person', 'product', 'vendor', 'login', 'order_document', 'article', 'known_issue', 'reply']]
+    'The kind of record.'
+    handle: str
+    "The id, number or key that opens it; of a reply, its packet's."
+    name: str
+    'The number or name that people call it.'
+    title: str
+    'Its title, or a part of its words; may be empty.'
+    beside: str
+    'Where it belongs: a vendor, a site, a state.'
+    matched: str
+    'The number in which it was found, where neither name nor title has it.'
+    exact: bool
+    'Whether a number of it is the query itself.'
+    at: AwareDatetime | None
+    'Its date; null for a kind that has none.'
+
 class Groups(FromService):
     """
     Assets that are likely the same, in groups.
@@ -3851,14 +3872,16 @@ class EntitlementPage(FromService):
     next: str | None
     'Where the next page begins; null on the last page.'
 
-class Found(FromService):
+class FoundGroup(FromService):
     """
-    Search results.
+    Records of one kind that were found, exact numbers first.
     """
-    packets: list[PacketBrief]
-    'The packets.'
-    assets: list[AssetShown]
-    'The assets.'
+    kind: Known[Literal['packet', 'asset', 'contract', 'entitlement', 'site', 'person', 'product', 'vendor', 'login', 'order_document', 'article', 'known_issue', 'reply']]
+    'The kind of record.'
+    items: list[FoundItem]
+    'The records, exact numbers first.'
+    more: bool
+    'Whether there are more of this kind.'
 
 class ImportPage(FromService):
     """
@@ -4209,4 +4232,15 @@ class Tray(FromService):
     """
     items: list[TrayItemShown]
     'The items of this list.'
+
+class Found(FromService):
+    """
+    Records that were found, by kind; kinds with an exact number come first.
+    """
+    groups: list[FoundGroup]
+    'The kinds of which something was found.'
+    words: list[str]
+    'The words of the query, for marking them.'
+    likely: bool
+    'Whether nothing matches exactly, and these are assets with a similar serial or name.'
 Condition.model_rebuild()

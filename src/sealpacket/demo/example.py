@@ -66,9 +66,9 @@ class Play:
             "book store array a",
             "TN9-44l20-A",
         ):
-            found = self.client.find(query).assets
+            found = self.client.find(query, kind="asset").groups
             need(
-                any(asset.serial == evidence.SERIAL for asset in found),
+                any(one.name == evidence.SERIAL for group in found for one in group.items),
                 f"“{query}” does not find the array",
             )
         return "found five ways, once with a mistyped serial"

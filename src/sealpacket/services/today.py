@@ -1,4 +1,4 @@
-"""Today: what needs us now, before all else; and finding anything."""
+"""Today: all that needs us now, the most urgent first."""
 
 from __future__ import annotations
 
@@ -18,8 +18,6 @@ from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShow
 from sealpacket.services.packets.inbound_mail import poll
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import PacketBrief
-from sealpacket.services.register import find_assets
-from sealpacket.services.register.forms import AssetShown
 from sealpacket.store.models import (
     Contract,
     Desk,
@@ -96,13 +94,6 @@ class Today(BaseModel):
         description="Shipments due within a week, and late ones."
     )
     mailbox_trouble: str = Field(description="Why the mailbox cannot be read; empty if it can.")
-
-
-class Found(BaseModel):
-    """Search results."""
-
-    packets: list[PacketBrief]
-    assets: list[AssetShown]
 
 
 _SOON = timedelta(days=90)
@@ -213,12 +204,3 @@ def _ending(session: Session, day: date) -> list[Ending]:
         )
         for contract, assets in rows
     ]
-
-
-def find(app: AppContext, query: str) -> Found:
-    """Assets and packets by whatever is known of them."""
-    with app.database.snapshot() as session:
-        matching = select(PacketLine).where(*listing.matching(session, query))
-        rows = session.scalars(matching.order_by(PacketLine.created_at.desc()).limit(8))
-        packets = [briefs.of_line(row) for row in rows]
-        return Found(packets=packets, assets=find_assets(session, query, 8))

@@ -1,5 +1,6 @@
 /** Articles: what we have written down. They show while a note is written. */
 import { useState } from "react";
+import { useSearchParams } from "wouter";
 import { useArticles, usePutArticle } from "../../api/knowledge";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
@@ -20,7 +21,9 @@ const FIELDS: FieldSpec[] = [
 
 export function ArticlesPage({ roles }: { roles: string[] }) {
   const articles = useArticles();
-  const [shown, setShown] = useState("");
+  const [search, setSearch] = useSearchParams();
+  const shown = search.get("open") ?? "";
+  const setShown = (key: string) => setSearch(key ? { open: key } : {}, { replace: true });
   const [writing, setWriting] = useState<Values | null>(null);
   const mayWrite = roles.includes("preparer");
   return (

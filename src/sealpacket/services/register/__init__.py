@@ -5,7 +5,6 @@ from sealpacket.services.register.acts import (
     Narrow,
     change,
     create,
-    find_assets,
     get,
     history,
     listed,
@@ -14,6 +13,6 @@ from sealpacket.services.register.dated import RenewForm, amend, move, renew, tr
 from sealpacket.services.register.kinds import KINDS, Kind
 
 __all__ = [
-    "KINDS", "Kind", "Narrow", "RenewForm", "amend", "change", "create", "export", "find_assets", "get", "history",
+    "KINDS", "Kind", "Narrow", "RenewForm", "amend", "change", "create", "export", "get", "history",
     "intake", "listed", "move", "renew", "transfer",
 ]  # fmt: skip

@@ -262,7 +262,7 @@ class Narrow:
         """The statement, narrowed. Raises Invalid if this kind of record has no site or status."""
         statement = _holding(kind, statement, self.query)
         if self.vendor:
-            statement = _of_vendor(kind, statement, self.vendor)
+            statement = of_vendor(kind, statement, self.vendor)
         for name, value in (("site", self.site), ("status", self.status)):
             if value and kind.model is not Asset:
                 raise Invalid(f"{kind.plural} have no {name}.", "Leave it out.", field=name)
@@ -302,7 +302,8 @@ def _holding(kind: Kind, statement: Any, query: str) -> Any:
     return statement
 
 
-def _of_vendor(kind: Kind, statement: Any, vendor: str) -> Any:
+def of_vendor(kind: Kind, statement: Any, vendor: str) -> Any:
+    """Only records of a vendor (its key)."""
     wanted = select(Vendor.id).where(Vendor.key == vendor).scalar_subquery()
     if kind.model is Vendor:
         return statement.where(Vendor.key == vendor)
@@ -330,7 +331,7 @@ def find_likely(session: Session, query: str, limit: int, vendor: str = "") -> A
         .limit(limit)
     )
     return session.scalars(
-        _of_vendor(KINDS["asset"], statement, vendor) if vendor else statement
+        of_vendor(KINDS["asset"], statement, vendor) if vendor else statement
     ).all()
 
 
@@ -343,33 +344,12 @@ def is_address(text_: str) -> bool:
     return True
 
 
-def find_assets(session: Session, query: str, limit: int = 20) -> list[dict[str, Any]]:
-    """Assets by serial, model, host name, site or free text; near misses if nothing fits exactly, and it is no number
-    of something else.
+def found_ids(query: str, limit: int) -> Any:
+    """The ids of assets by serial, model, host name, site or free text, as a statement.
 
     Those whose serial begins so come first, then the likest of the first hundred that hold every word: what is typed
     is answered at once, however many assets hold it.
     """
-    kind = KINDS["asset"]
-    ids = session.scalars(found_ids(query, limit)).all()
-    if not ids:
-        likely = [] if is_number_of_cover(session, query) else find_likely(session, query, limit)
-        return [kind.show(row) for row in likely]
-    rows = session.scalars(select(Asset).where(Asset.id.in_(ids)).options(*kind.eager))
-    by_id = {row.id: row for row in rows}
-    return [kind.show(by_id[ident]) for ident in ids]
-
-
-def is_number_of_cover(session: Session, query: str) -> bool:
-    """Whether it is the number of a contract or an entitlement: no asset is meant by it."""
-    needle = query.strip().lower()
-    contract = select(Contract.id).where(func.lower(Contract.number) == needle)
-    entitlement = select(Entitlement.id).where(func.lower(Entitlement.reference) == needle)
-    return session.scalar(select(or_(contract.exists(), entitlement.exists()))) is True
-
-
-def found_ids(query: str, limit: int) -> Any:
-    """The ids that a search finds, as a statement."""
     words = query.lower().split()[:_MOST_WORDS]
     patterns = {f"word{place}": f"%{_escaped(word)}%" for place, word in enumerate(words)}
     needle = query.lower().strip()

@@ -19,6 +19,7 @@ from sqlalchemy import (
     UniqueConstraint,
     event,
     func,
+    text,
 )
 from sqlalchemy.dialects.postgresql import ARRAY, TSVECTOR
 from sqlalchemy.orm import Mapped, mapped_column, relationship
@@ -573,6 +574,12 @@ class DeskHealth(Base):
     free_at: Mapped[datetime | None]
 
 
+Index(
+    "ix_message_words",
+    func.to_tsvector(text("'english'::regconfig"), Message.text),
+    postgresql_using="gin",
+)
+Index("ix_message_at", Message.at)
 Index(
     "uq_message_desk_id",
     Message.packet_id,
