@@ -14,6 +14,7 @@ import desks
 import drafts
 import evidence
 import lodging
+import looking
 import redaction
 import register
 import startup
@@ -26,6 +27,7 @@ PARTS = {
     "drafts": drafts.figures,
     "evidence": evidence.figures,
     "lodging": lodging.figures,
+    "looking": looking.figures,
 }
 
 

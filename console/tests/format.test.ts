@@ -1,5 +1,5 @@
 import { expect, test, vi } from "vitest";
-import { dayAfter, daysTo, sayDay, sayMoment } from "../src/format/dates";
+import { dayAfter, daysTo, sayDay, sayDue, sayMoment, sayWait } from "../src/format/dates";
 import { count, sayMoney, saySize, toMajor, toMinor } from "../src/format/numbers";
 
 test.each([
@@ -56,4 +56,14 @@ test("days and moments read as people write them", () => {
   expect(sayMoment("2026-11-28T14:05:00+00:00")).toMatch(/^28 Nov, \d\d:05$/);
   expect(sayMoment(null)).toBe("");
   expect(dayAfter("2026-12-31")).toBe("2027-01-01");
+});
+
+test("waits and due times are said shortly", () => {
+  const at = Date.parse("2026-11-28T12:00:00");
+  const after = (hours: number) => new Date(at + hours * 3_600_000).toISOString();
+  expect([0.1, 5, 47, 100].map((hours) => sayWait(after(-hours), at))).toEqual(["6 min", "5 h", "47 h", "4 d"]);
+  expect(sayDue(after(-3), at)).toBe("overdue for 3 h");
+  expect(sayDue(after(2), at)).toBe("due 14:00");
+  expect(sayDue(after(22), at)).toBe("due tomorrow 10:00");
+  expect(sayDue(after(72), at)).toMatch(/^due 1 Dec, 12:00$/);
 });

@@ -9,7 +9,16 @@ export const brief = (number: string, more: Partial<PacketBrief> = {}): PacketBr
   ...{ asset: null, reference: null, status_text: "2 stops left", owner: "marit" },
   ...{ our_reference: "", ticket: "", turn_since: "2026-11-20T07:40:00Z" },
   ...{ created_at: "2026-11-20T07:40:00Z", updated_at: "2026-11-20T08:00:00Z", stops: null },
-  ...{ severity: "", contract: "", attention: "waiting", due_at: null, exhibits: 0, messages: 0, questions: 0 },
+  ...{
+    severity: "",
+    contract: "",
+    attention: "waiting",
+    due_at: null,
+    due_what: "",
+    exhibits: 0,
+    messages: 0,
+    questions: 0,
+  },
   ...{ last_word: "", last_word_from: "", last_word_at: null },
   ...more,
 });

@@ -17,7 +17,7 @@ from sealpacket.store.migrate import alembic_config
 from sealpacket.store.models import Base, CustodyEntry, Packet
 
 RENAMED = {"vault_secret": "safe_secret"}
-PARTS = ("packet_delivery", "packet_following", "packet_legend")
+PARTS = ("packet_delivery", "packet_following", "packet_legend", "packet_line")
 """Tables with a row of each packet, once columns of it."""
 ROWS = Path(__file__).with_name("first_release.sql").read_text("utf-8")
 

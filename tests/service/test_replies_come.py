@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from sealpacket.app.context import AppContext
+from sealpacket.app.context import WORKER, AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
@@ -223,7 +223,7 @@ def test_a_mailbox_that_cannot_be_read_is_said(
 ) -> None:
     monkeypatch.setattr(mailbox.settings, "mailbox", "imaps://a:b@127.0.0.1:1/INBOX")
     assert read_mailbox(mailbox) == 0
-    assert "mailbox cannot be read" in today(mailbox).mailbox_trouble
+    assert "mailbox cannot be read" in today(mailbox, WORKER).mailbox_trouble
 
 
 def test_a_mail_that_was_overtaken_changes_nothing_that_is_newer(

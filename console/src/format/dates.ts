@@ -28,4 +28,15 @@ export function sayWait(iso: string, at = Date.now()) {
   return `${Math.round(minutes / 1440)} d`;
 }
 
+/** When something is due: today and tomorrow by these words, with the time; what is over by how long it is. */
+export function sayDue(iso: string, at = Date.now()) {
+  const due = Date.parse(iso);
+  if (due <= at) return `overdue for ${sayWait(iso, at)}`;
+  const time = new Date(due).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  const days = Math.round((new Date(due).setHours(0, 0, 0, 0) - new Date(at).setHours(0, 0, 0, 0)) / 86_400_000);
+  if (days === 0) return `due ${time}`;
+  if (days === 1) return `due tomorrow ${time}`;
+  return `due ${sayMoment(iso)}`;
+}
+
 export const today = () => new Date().toISOString().slice(0, 10);

@@ -12,10 +12,10 @@ import { ProblemNote } from "../components/problem-note";
 import { Rows } from "../components/rows";
 import { Heading, Soft } from "../components/text";
 import { Waiting } from "../components/waiting";
-import { daysTo, sayDay, sayMoment, sayWait } from "../format/dates";
+import { daysTo, sayDay, sayDue, sayMoment, sayWait } from "../format/dates";
 import { count } from "../format/numbers";
 import { useKeys } from "../keyboard/keys";
-import { type Attention, HEADINGS } from "./packets/attention";
+import { type Attention, DUES, HEADINGS } from "./packets/attention";
 import { PacketRow } from "./packets/packet-row";
 import { Tray } from "./tray";
 
@@ -183,6 +183,11 @@ function More({ shown = 0, all = 0, href }: { shown: number | undefined; all: nu
 function Beside({ packet }: { packet: PacketBrief }) {
   return (
     <span className="flex items-baseline gap-3 text-soft">
+      {packet.due_at && (
+        <Badge tone={packet.attention === "overdue" ? "wax" : "ochre"}>
+          {DUES[packet.due_what]} {sayDue(packet.due_at)}
+        </Badge>
+      )}
       {packet.attention === "waiting" && <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>}
       <span>{packet.owner || <Badge tone="ochre">nobody's</Badge>}</span>
       <span className="w-12 text-right tabular-nums" title={`since ${sayMoment(packet.turn_since)}`}>

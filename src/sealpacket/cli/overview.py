@@ -140,6 +140,13 @@ def _show_troubles(found: Today) -> None:
         show.line(f"{one.what} {way} until {one.due_on} ({one.packet})", "yellow")
 
 
+def _due(packet: PacketBrief) -> str:
+    """The promise of the desk that is due, and when."""
+    if packet.due_at is None:
+        return ""
+    return f" · {packet.due_what.replace('_', ' ')} due {show.moment(packet.due_at)}"
+
+
 def _show_packets(title: str, packets: list[PacketBrief], day: date) -> None:
     show.heading(title)
     show.table(
@@ -148,7 +155,7 @@ def _show_packets(title: str, packets: list[PacketBrief], day: date) -> None:
             (
                 p.number,
                 p.title,
-                f"{p.life} · {p.status_text}",
+                f"{p.life} · {p.status_text}{_due(p)}",
                 p.owner or "nobody's",
                 f"{(day - p.turn_since.date()).days} d",
             )

@@ -3327,7 +3327,9 @@ class PacketBrief(FromService):
     attention: Known[Literal['overdue', 'due_soon', 'asked', 'refused', 'doubtful', 'by_hand', 'waiting', 'theirs', 'over']]
     'Why it needs us, by the most urgent reason at this moment.'
     due_at: AwareDatetime | None
-    'When its next word is due; null: nothing is due.'
+    'When its desk has to keep its next promise; null: none, or it is our turn.'
+    due_what: Known[Literal['', 'first_answer', 'next_word', 'repair']]
+    'The promise that is due then; empty: none.'
     exhibits: int
     'How many exhibits it has.'
     messages: int

@@ -22,7 +22,7 @@ class Attention(StrEnum):
 
 ORDER = tuple(Attention)
 """The order in which packets are dealt with; within one reason, those that have waited longest come first."""
-SOON = timedelta(hours=4)
+SOON = timedelta(hours=1)
 """How long before it is due a packet counts as due soon."""
 
 

@@ -369,7 +369,7 @@ def _replies(session: Session, asked: Asked) -> list[FoundItem]:
 
 
 def _snippet(text: str, asked: Asked) -> str:
-    """The part of a text in which the first word of the query stands, in one line."""
+    """The part of a text around the first word of the query, in one line."""
     line = " ".join(text.split())
     places = [place for word in asked.words if (place := line.lower().find(word[:5])) >= 0]
     start = max(0, min(places, default=0) - _SNIPPET // 4)

@@ -105,13 +105,14 @@ def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
     with app.database.snapshot() as session:
         not_others = PacketLine.owner.in_((actor.name, "")) if mine else true()
         counts = _counted(session, not_others)
-        reasons = [(reason, count) for (turn, reason), count in counts if turn == Turn.OURS]
+        reasons = [(reason, count) for reason, count in counts if reason != Attention.THEIRS]
+        waits = PacketLine.turn != Turn.NONE
         return Today(
             day=day,
-            ours=_waiting(session, not_others & (PacketLine.turn == Turn.OURS)),
+            ours=_waiting(session, not_others & listing.needs_us()),
             ours_count=sum(count for _, count in reasons),
-            theirs=_waiting(session, not_others & (PacketLine.turn == Turn.VENDOR)),
-            theirs_count=sum(count for (turn, _), count in counts if turn == Turn.VENDOR),
+            theirs=_waiting(session, not_others & waits & ~listing.needs_us()),
+            theirs_count=sum(count for reason, count in counts if reason == Attention.THEIRS),
             counts=[AttentionCount(attention=one, packets=count) for one, count in reasons],
             others=_others(session, actor),
             ending=_ending(session, day),
@@ -136,23 +137,22 @@ def _waiting(session: Session, which: ColumnElement[bool]) -> list[PacketBrief]:
     return [briefs.of_line(one) for one in session.scalars(query.limit(MOST))]
 
 
-def _counted(
-    session: Session, which: ColumnElement[bool]
-) -> list[tuple[tuple[Turn, Attention], int]]:
-    """How many packets wait, by turn and reason, the most urgent reason first."""
-    reason = listing.attention_now()
-    query = select(PacketLine.turn, reason, func.count()).where(PacketLine.turn != Turn.NONE, which)
-    rows = [
-        ((turn, Attention(why)), count)
-        for turn, why, count in session.execute(query.group_by(PacketLine.turn, reason))
-    ]
-    return sorted(rows, key=lambda row: ORDER.index(row[0][1]))
+def _counted(session: Session, which: ColumnElement[bool]) -> list[tuple[Attention, int]]:
+    """How many packets wait, by the reason why they need us, the most urgent first."""
+    line = select(listing.attention_now().label("reason")).where(
+        PacketLine.turn != Turn.NONE, which
+    )
+    reason = line.subquery().c.reason
+    rows = session.execute(select(reason, func.count()).group_by(reason))
+    return sorted(
+        ((Attention(why), count) for why, count in rows), key=lambda row: ORDER.index(row[0])
+    )
 
 
 def _others(session: Session, actor: Actor) -> int:
     """How many packets need us that others look after."""
     query = select(func.count()).where(
-        PacketLine.turn == Turn.OURS, PacketLine.owner.not_in((actor.name, ""))
+        listing.needs_us(), PacketLine.owner.not_in((actor.name, ""))
     )
     return session.scalar(query) or 0
 

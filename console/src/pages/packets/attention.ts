@@ -27,6 +27,14 @@ export const HEADINGS: Partial<Record<Attention, string>> = {
   waiting: "Waiting for us",
 };
 
+/** Promises of desks, in words. */
+export const DUES: Record<Schemas["DueWhat"], string> = {
+  "": "",
+  first_answer: "first answer",
+  next_word: "next word",
+  repair: "repair",
+};
+
 export function attentionTone(attention: Attention) {
   if (attention === "overdue" || attention === "asked" || attention === "refused") return "wax";
   return attention === "waiting" ? "plain" : "ochre";

@@ -4,8 +4,8 @@ import type { PacketBrief } from "../../api/packets";
 import { Badge, lifeTone } from "../../components/badge";
 import { Mono } from "../../components/mono";
 import type { Column } from "../../components/table";
-import { sayDay, sayMoment, sayWait } from "../../format/dates";
-import { attentionTone, REASONS } from "./attention";
+import { sayDay, sayDue, sayMoment, sayWait } from "../../format/dates";
+import { attentionTone, DUES, REASONS } from "./attention";
 
 type Row = PacketBrief & { id: string };
 
@@ -51,7 +51,17 @@ export const COLUMNS: Column<Row>[] = [
     sort: "life",
     show: (one) => <Badge tone={lifeTone(one.life)}>{one.life}</Badge>,
   },
-  { key: "due_at", title: "Due", sort: "due_at", show: (one) => sayMoment(one.due_at) },
+  {
+    key: "due_at",
+    title: "Due",
+    sort: "due_at",
+    show: (one) =>
+      one.due_at && (
+        <span title={sayMoment(one.due_at)} className={one.attention === "overdue" ? "text-wax" : undefined}>
+          {DUES[one.due_what]} {sayDue(one.due_at)}
+        </span>
+      ),
+  },
   { key: "reference", title: "Reference", sort: "reference", show: (one) => mono(one.reference) },
   { key: "ticket", title: "Our ticket", show: (one) => mono(one.ticket) },
   { key: "our_reference", title: "Our reference", show: (one) => mono(one.our_reference) },

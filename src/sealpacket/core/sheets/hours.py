@@ -7,9 +7,9 @@ from datetime import date, datetime, time, timedelta
 from functools import lru_cache
 from zoneinfo import ZoneInfo
 
-from sealpacket.core.sheets.model import Day, Hours
+from sealpacket.core.sheets.model import DAYS, Hours
 
-_DAYS: tuple[Day, ...] = ("mo", "tu", "we", "th", "fr", "sa", "su")
+_WHOLE_DAY = 24 * 60
 _SPAN = re.compile(r"([01]\d|2[0-3]):([0-5]\d)-(([01]\d|2[0-3]):([0-5]\d)|24:00)")
 
 
@@ -41,7 +41,7 @@ def has_holidays(place: str) -> bool:
 
 def is_closed_on(hours: Hours, day: date) -> bool:
     """Whether the desk does not work at all on that day."""
-    if day in hours.closed_on or _DAYS[day.weekday()] not in hours.week:
+    if day in hours.closed_on or DAYS[day.weekday()] not in hours.week:
         return True
     return bool(hours.holidays_of) and day in _holidays(hours.holidays_of, day.year)
 
@@ -74,6 +74,14 @@ def open_again(hours: Hours, now: datetime) -> datetime | None:
     return None
 
 
+def span_of(hours: Hours, day: date) -> tuple[int, int]:
+    """From when to when the desk works on a day on which it does, in minutes after midnight."""
+    begin, end = (
+        int(one[:2]) * 60 + int(one[3:]) for one in hours.week[DAYS[day.weekday()]].split("-")
+    )
+    return begin, end
+
+
 def _span(hours: Hours, day: date) -> tuple[time, time]:
-    begin, end = hours.week[_DAYS[day.weekday()]].split("-")
-    return time.fromisoformat(begin), time.max if end == "24:00" else time.fromisoformat(end)
+    begin, end = span_of(hours, day)
+    return time(*divmod(begin, 60)), time.max if end == _WHOLE_DAY else time(*divmod(end, 60))

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Iterator, Mapping
 from datetime import date
 from functools import cached_property
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import BeforeValidator, Field, model_validator
 
@@ -78,6 +78,17 @@ class Computed(Part):
     table: dict[str, dict[str, str]] = Field(description="By impact and urgency, the level.")
 
 
+PromisedTime = Annotated[str, Field(pattern=r"^(0*[1-9]\d{0,3}(min|h))?$")]
+
+
+class Promises(Part):
+    """Times that the desk promises for a severity, counted in the hours of the entitlement: 30min, 4h."""
+
+    first_answer: PromisedTime = Field("", description="Until its first word about the case.")
+    next_word: PromisedTime = Field("", description="From its last word, or ours, to its next one.")
+    repair: PromisedTime = Field("", description="Until the repair.")
+
+
 class Severity(Part):
     """The severity scale, and how it may be raised.
 
@@ -92,6 +103,9 @@ class Severity(Part):
     raising: str = Field("", description="When it may be raised, in words.")
     escalation: tuple[Escalation, ...] = Field(
         (), description="Steps that are allowed when the desk is slow."
+    )
+    promises: dict[str, Promises] = Field(
+        default={}, description="By the value of a severity, the times that are promised for it."
     )
 
     @model_validator(mode="after")
@@ -118,6 +132,7 @@ class Required(Part):
 
 
 Day = Literal["mo", "tu", "we", "th", "fr", "sa", "su"]
+DAYS: tuple[Day, ...] = get_args(Day)
 
 
 class Hours(Part):

@@ -68,6 +68,7 @@ def of_line(line: PacketLine) -> PacketBrief:
         contract=line.contract or "",
         attention=due_as(line.attention, line.due_at, datetime.now(UTC)),
         due_at=line.due_at,
+        due_what=line.due_what,
         exhibits=line.exhibits,
         messages=line.messages,
         questions=line.questions,

@@ -22,7 +22,7 @@ from sealpacket.core.coverage import Ruling
 from sealpacket.core.life import DeliveryState, Life, Turn
 from sealpacket.core.sheets import Answer, severity_of
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import briefs, workbench
+from sealpacket.services.packets import briefs, clocks, workbench
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import (
     Asset,
@@ -143,6 +143,7 @@ _WITH = (
     selectinload(Packet.cases),
     selectinload(Packet.exhibits),
     selectinload(Packet.shipments),
+    selectinload(Packet.turns),
 )
 
 
@@ -156,6 +157,7 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         ruling = Ruling.model_validate(packet.ruling) if packet.ruling else None
         answers = tuple(Answer.model_validate(one) for one in packet.sealed_answers or ())
     asset = packet.asset
+    due = clocks.next_due(packet, ruling, answers)
     numbers = sorted(_numbers(packet, ruling))
     said = " ".join([*numbers, packet.title.lower(), asset.name.lower() if asset else ""])
     open_ = [one for message in packet.messages for one in message.open_questions]
@@ -187,7 +189,8 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         "status_text": briefs.status_text_of(packet, stops),
         "stops": stops,
         "attention": _attention(packet),
-        "due_at": None,
+        "due_at": due.at if due else None,
+        "due_what": due.what if due else "",
         "exhibits": len(packet.exhibits),
         "messages": len(packet.messages),
         "questions": len(open_),
@@ -222,8 +225,8 @@ def _severity(packet: Packet, answers: tuple[Answer, ...]) -> str | None:
         return None
     sheet = parsed(packet.sheet)
     level = severity_of(sheet, answers)
-    levels = sheet.severity.levels if sheet.severity else ()
-    return next((one.label for one in levels if one.value == level), level) or None
+    named = sheet.severities.get(level)
+    return (named.label if named else level) or None
 
 
 def _attention(packet: Packet) -> Attention:

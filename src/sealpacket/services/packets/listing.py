@@ -9,7 +9,7 @@ from enum import StrEnum
 from typing import Any
 
 from pydantic import BaseModel, Field
-from sqlalchemy import Integer, case, func, literal, or_, select
+from sqlalchemy import ColumnElement, Integer, case, func, literal, or_, select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
@@ -199,6 +199,12 @@ def attention_now() -> Any:
         (PacketLine.due_at <= now + SOON, Attention.DUE_SOON.value),
         else_=PacketLine.attention,
     )
+
+
+def needs_us() -> ColumnElement[bool]:
+    """Whether a packet needs us at this moment: it is our turn, or a promise of its desk is due soon or broken."""
+    due = PacketLine.due_at <= datetime.now(UTC) + SOON
+    return (PacketLine.turn == Turn.OURS) | ((PacketLine.turn == Turn.VENDOR) & due)
 
 
 def urgency_now() -> Any:

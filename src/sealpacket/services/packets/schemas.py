@@ -98,7 +98,12 @@ class PacketBrief(PacketHead):
     attention: Attention = Field(
         description="Why it needs us, by the most urgent reason at this moment."
     )
-    due_at: datetime | None = Field(description="When its next word is due; null: nothing is due.")
+    due_at: datetime | None = Field(
+        description="When its desk has to keep its next promise; null: none, or it is our turn."
+    )
+    due_what: Literal["", "first_answer", "next_word", "repair"] = Field(
+        description="The promise that is due then; empty: none."
+    )
     exhibits: int = Field(description="How many exhibits it has.")
     messages: int = Field(description="How many messages were exchanged about it.")
     questions: int = Field(description="How many questions of its desk wait for an answer.")

@@ -11,10 +11,12 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.services.register.acts import in_version, noted, rewrite
 from sealpacket.services.register.kinds import KINDS, Kind
-from sealpacket.store.models import Asset, AssetStay, Base, ContractTerm, MergedRecord, Vendor
+from sealpacket.store.models import Asset, AssetStay, Base, ContractTerm, MergedRecord, PacketLine, Vendor
 
 _OWN = {AssetStay.__tablename__, ContractTerm.__tablename__}
 """Tables that are parts of the record itself, and move with it."""
+_SHOWN = {PacketLine.__tablename__}
+"""Tables that repeat what others hold: their rows move, and are not counted."""
 MERGED_KINDS = ("asset", "person", "site", "product", "contract")
 
 
@@ -25,6 +27,8 @@ def preview(app: AppContext, kind: Kind, handle: str, other: str) -> dict[str, A
         _check(kind, stays, goes)
         moving: dict[str, int] = {}
         for table, column in _references(kind):
+            if table.name in _SHOWN:
+                continue
             count = (
                 session.scalar(
                     select(func.count()).select_from(table).where(table.c[column] == goes.id)

@@ -23,6 +23,7 @@ from sealpacket.store.models.packet_parts import (
     PacketFollowing,
     PacketLegend,
     PacketTicket,
+    PacketTurn,
 )
 from sealpacket.store.models.packet_versions import (
     changed_packets,
@@ -108,6 +109,7 @@ __all__ = [
     "PacketLegend",
     "PacketLine",
     "PacketTicket",
+    "PacketTurn",
     "Person",
     "PickedUp",
     "Product",

@@ -75,6 +75,7 @@ class PacketLine(Base):
     stops: Mapped[int | None]
     attention: Mapped[Attention]
     due_at: Mapped[datetime | None]
+    due_what: Mapped[str] = mapped_column(default="", server_default="")
     exhibits: Mapped[int] = mapped_column(default=0)
     messages: Mapped[int] = mapped_column(default=0)
     questions: Mapped[int] = mapped_column(default=0)

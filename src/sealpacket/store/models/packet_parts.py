@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey
+from sqlalchemy import ForeignKey, Identity
 from sqlalchemy.orm import Mapped, mapped_column
 
-from sealpacket.core.life import DeliveryState, FollowingState
-from sealpacket.store.models.base import Base, one_of
+from sealpacket.core.life import DeliveryState, FollowingState, Turn
+from sealpacket.store.models.base import Base, now, one_of
 
 
 class PacketDelivery(Base):
@@ -52,6 +52,17 @@ class PacketFollowing(Base):
     status_text: Mapped[str] = mapped_column(default="", server_default="")
     followed_at: Mapped[datetime | None] = mapped_column(index=True)
     __table_args__ = (one_of("state", FollowingState),)
+
+
+class PacketTurn(Base):
+    """A change of whose turn it is on a packet: clocks of the desk stand still while it is ours."""
+
+    __tablename__ = "packet_turn"
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id", ondelete="CASCADE"), index=True)
+    turn: Mapped[Turn]
+    at: Mapped[datetime] = mapped_column(default=now)
+    __table_args__ = (one_of("turn", Turn),)
 
 
 class PacketTicket(Base):

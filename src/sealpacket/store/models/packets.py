@@ -43,6 +43,7 @@ from sealpacket.store.models.packet_parts import (
     PacketFollowing,
     PacketLegend,
     PacketTicket,
+    PacketTurn,
 )
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision
 from sealpacket.store.models.register import Asset, VendorLogin
@@ -123,6 +124,9 @@ class Packet(Recorded, Base):
         cascade="all, delete-orphan", lazy="selectin"
     )
     legend: Mapped[PacketLegend] = relationship(cascade="all, delete-orphan")
+    turns: Mapped[list[PacketTurn]] = relationship(
+        order_by="PacketTurn.id", cascade="all, delete-orphan"
+    )
     typed_record: Mapped[TypedRecord | None] = relationship(cascade="all, delete-orphan")
     follows: Mapped[Packet | None] = relationship(remote_side="Packet.id")
     asset: Mapped[Asset | None] = relationship()
@@ -227,6 +231,7 @@ class Packet(Recorded, Base):
 def _note_turn(packet: Packet, turn: Turn, before: Any, _initiator: Any) -> None:
     if turn != before and isinstance(before, Turn):
         packet.turn_since = now()
+        packet.turns.append(PacketTurn(turn=turn, at=packet.turn_since))
 
 
 class PacketCase(Base):
