@@ -109,7 +109,7 @@ def _multiply(database: psycopg.Connection[Any], like: str) -> None:
         "words": "to_tsvector('english', 'The array is slow. quince' || n)",
         "created_at": "t.created_at - n * interval '1 minute'",
         "updated_at": "t.updated_at - n * interval '1 minute'",
-        "owner": "(ARRAY['marit','teo','ines',''])[1 + n % 4]",
+        "owner": "(ARRAY['marit','teo','ines',''])[1 + n %% 4]",
         "our_reference": "'alert-' || n",
         "renew_at": "NULL",
     }

@@ -15,7 +15,8 @@ from sealpacket.core.sheets.sending import FORMATS
 
 ORDER = (
     "Sheet", "Kind", "Required", "Hours", "Question", "Choice", "Column", "MaximumBy", "Prefill", "Condition",
-    "Severity", "Level", "Computed", "Escalation", "Promises", "Evidence", "Attachments", "Naming", "Redaction", "KeptQuestion",
+    "Severity", "Level", "Computed", "Escalation", "Promises",
+    "Evidence", "Attachments", "Naming", "Redaction", "KeptQuestion",
     "SplitBy", "AsJson", "AsForm", "AsXml", "AsMail", "AsPdf", "AsFields", "Table", "Node", "Take", "Conditional",
     "Joined", "OverHttp", "OwnHeader", "Files", "ByMail", "BySftp", "ByHand", "AlsoBy", "Pace", "UpdateRule", "Replies",
     "TextPart", "Status", "Messages",

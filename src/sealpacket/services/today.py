@@ -10,7 +10,6 @@ from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.attention import ORDER, Attention
-from sealpacket.core.life import Turn
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import briefs, listing
 from sealpacket.services.packets.follow import access, shipments, tray
@@ -104,14 +103,14 @@ def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
     day = datetime.now(UTC).date()
     with app.database.snapshot() as session:
         not_others = PacketLine.owner.in_((actor.name, "")) if mine else true()
+        needs_us = listing.needs_us()
         counts = _counted(session, not_others)
         reasons = [(reason, count) for reason, count in counts if reason != Attention.THEIRS]
-        waits = PacketLine.turn != Turn.NONE
         return Today(
             day=day,
-            ours=_waiting(session, not_others & listing.needs_us()),
+            ours=_waiting(session, not_others & needs_us),
             ours_count=sum(count for _, count in reasons),
-            theirs=_waiting(session, not_others & waits & ~listing.needs_us()),
+            theirs=_waiting(session, not_others & listing.waits() & ~needs_us),
             theirs_count=sum(count for reason, count in counts if reason == Attention.THEIRS),
             counts=[AttentionCount(attention=one, packets=count) for one, count in reasons],
             others=_others(session, actor),
@@ -139,9 +138,7 @@ def _waiting(session: Session, which: ColumnElement[bool]) -> list[PacketBrief]:
 
 def _counted(session: Session, which: ColumnElement[bool]) -> list[tuple[Attention, int]]:
     """How many packets wait, by the reason why they need us, the most urgent first."""
-    line = select(listing.attention_now().label("reason")).where(
-        PacketLine.turn != Turn.NONE, which
-    )
+    line = select(listing.attention_now().label("reason")).where(listing.waits(), which)
     reason = line.subquery().c.reason
     rows = session.execute(select(reason, func.count()).group_by(reason))
     return sorted(

@@ -85,7 +85,9 @@ def in_order(
         empty = statement.where(order.is_(None))
         if cursor and value is None:
             empty = empty.where(ident < before if downwards else ident > before)
-        rows += session.scalars(empty.order_by(by_id).limit(limit + 1 - len(rows)))
+        # By the empty column, too, although it tells nothing apart: so the index serves the order.
+        empty = empty.order_by(order.desc() if downwards else order.asc(), by_id)
+        rows += session.scalars(empty.limit(limit + 1 - len(rows)))
     last = rows[limit - 1] if len(rows) > limit else None
     cursor = _write(getattr(last, order.key), getattr(last, ident.key)) if last is not None else ""
     return Page([show(row) for row in rows[:limit]], cursor or None)

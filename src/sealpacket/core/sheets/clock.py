@@ -19,7 +19,7 @@ from sealpacket.core.sheets.model import DAYS, Day, Hours
 Due = Literal["first_answer", "next_word", "repair"]
 """Things that a desk can promise for a severity."""
 Span = tuple[datetime, datetime]
-"""A stretch of time, from its beginning up to its end, both in UTC."""
+"""A period, from its beginning up to its end, both in UTC."""
 LONGEST = timedelta(days=800)
 """How far ahead something is looked for."""
 _DAY = timedelta(days=1)
@@ -85,7 +85,7 @@ def passed(
 def counted(
     hours: Hours | None, begin: datetime, end: datetime, pauses: Sequence[Span] = ()
 ) -> Iterator[Span]:
-    """The stretches of time that count between two moments, in order."""
+    """The periods that count between two moments, in order."""
     for span in _open(hours, begin.astimezone(UTC), end.astimezone(UTC)):
         yield from _without(span, sorted(pauses))
 
@@ -104,7 +104,7 @@ def _without(span: Span, pauses: Sequence[Span]) -> Iterator[Span]:
 
 
 def _open(hours: Hours | None, begin: datetime, end: datetime) -> Iterator[Span]:
-    """The stretches in which a desk works, cut at the changes of its zone's offset."""
+    """The periods in which a desk works, cut at the changes of its zone's offset."""
     if hours is None:
         if begin < end:
             yield begin, end
@@ -127,7 +127,7 @@ def _moment(day: date, minutes: int) -> datetime:
 def _with_one_offset(
     zone: ZoneInfo, begin: datetime, end: datetime
 ) -> Iterator[tuple[datetime, datetime, timedelta]]:
-    """A stretch of time in parts in which the zone has one offset."""
+    """A period in parts in which the zone has one offset."""
     while begin < end:
         until = min(end, begin + _DAY)
         offset = _offset(zone, begin)
@@ -143,7 +143,7 @@ def _offset(zone: ZoneInfo, moment: datetime) -> timedelta:
 
 
 def _change(zone: ZoneInfo, begin: datetime, end: datetime) -> datetime:
-    """The minute of the first change of offset in a stretch that has one."""
+    """The moment of the first change of offset in a period that has one."""
     low, high = 0, int((end - begin).total_seconds())
     first = _offset(zone, begin)
     while high - low > 1:

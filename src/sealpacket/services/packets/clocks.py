@@ -1,4 +1,4 @@
-"""What a desk has promised for a packet and has not kept yet, and when that is due."""
+"""Promises of a desk that it has not kept yet, and when they are due."""
 
 from __future__ import annotations
 
@@ -15,14 +15,14 @@ from sealpacket.store.models import Packet
 
 
 class NextDue(NamedTuple):
-    """What is due next, and when."""
+    """The promise that is due next, and when."""
 
     what: Due
     at: datetime
 
 
 def next_due(packet: Packet, ruling: Ruling | None, answers: Sequence[Answer]) -> NextDue | None:
-    """What the desk has to do next and by when; None if nothing is promised, or while it is our turn."""
+    """The promise that the desk has to keep next; None if there is none, or while it is our turn."""
     if packet.life not in OPEN or packet.turn != Turn.VENDOR or packet.lodged_at is None:
         return None
     sheet = parsed(packet.sheet) if packet.sheet else None
@@ -44,7 +44,7 @@ def next_due(packet: Packet, ruling: Ruling | None, answers: Sequence[Answer]) -
 
 
 def _begun(packet: Packet, lodged_at: datetime) -> dict[Due, datetime]:
-    """What the desk still owes, with the moment from which it is counted."""
+    """By each promise that is not kept yet, the moment from which its time counts."""
     heard = [one.at for one in packet.messages if one.direction == "in" and not one.stranger]
     owed: dict[Due, datetime] = {}
     if heard:
@@ -57,7 +57,7 @@ def _begun(packet: Packet, lodged_at: datetime) -> dict[Due, datetime]:
 
 
 def our_turns(packet: Packet) -> list[Span]:
-    """The stretches, since it was lodged, in which it was our turn: clocks of the desk stand still."""
+    """The periods in which it was our turn: clocks of the desk are stopped."""
     return list(_ours(packet, datetime.now(UTC)))
 
 

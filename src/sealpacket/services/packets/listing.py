@@ -9,7 +9,18 @@ from enum import StrEnum
 from typing import Any
 
 from pydantic import BaseModel, Field
-from sqlalchemy import ColumnElement, Integer, case, func, literal, or_, select
+from sqlalchemy import (
+    Boolean,
+    ColumnElement,
+    Integer,
+    case,
+    false,
+    func,
+    literal,
+    literal_column,
+    or_,
+    select,
+)
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
@@ -114,7 +125,6 @@ _COUNTED: dict[CountedBy, Any] = {
 def counted(app: AppContext, by: CountedBy) -> list[PacketCount]:
     """Count the open packets by what they are about or by who looks after them, the most first."""
     with app.database.snapshot() as session:
-        is_open = PacketLine.turn != Turn.NONE
         if by == CountedBy.CONTRACT:
             handle: Any = Contract.id
             about = (Contract.number == PacketLine.contract) & (Contract.vendor_id == Vendor.id)
@@ -123,7 +133,7 @@ def counted(app: AppContext, by: CountedBy) -> list[PacketCount]:
         else:
             handle = _COUNTED[by]
             query = select(handle, func.count()).where(handle.is_not(None))
-        query = query.where(is_open).group_by(handle).order_by(func.count().desc(), handle)
+        query = query.where(waits()).group_by(handle).order_by(func.count().desc(), handle)
         rows = session.execute(query.limit(_MOST_COUNTED))
         return [PacketCount(handle=one, packets=count) for one, count in rows]
 
@@ -181,7 +191,7 @@ def _at_times(which: Which) -> Iterator[Any]:
     if which.unowned:
         yield (PacketLine.owner == "")
     if which.open:
-        yield (PacketLine.turn != Turn.NONE)
+        yield waits()
     if which.updated_since:
         yield (PacketLine.updated_at >= which.updated_since)
     if which.created_since:
@@ -201,10 +211,15 @@ def attention_now() -> Any:
     )
 
 
+def waits() -> ColumnElement[bool]:
+    """Whether a packet waits for somebody."""
+    return literal_column(f"packet_line.{packet_lines.WAITING}", Boolean)
+
+
 def needs_us() -> ColumnElement[bool]:
     """Whether a packet needs us at this moment: it is our turn, or a promise of its desk is due soon or broken."""
-    due = PacketLine.due_at <= datetime.now(UTC) + SOON
-    return (PacketLine.turn == Turn.OURS) | ((PacketLine.turn == Turn.VENDOR) & due)
+    due = func.coalesce(PacketLine.due_at <= datetime.now(UTC) + SOON, false())
+    return waits() & ((PacketLine.turn == Turn.OURS) | due)
 
 
 def urgency_now() -> Any:

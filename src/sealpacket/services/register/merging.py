@@ -11,7 +11,15 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.services.register.acts import in_version, noted, rewrite
 from sealpacket.services.register.kinds import KINDS, Kind
-from sealpacket.store.models import Asset, AssetStay, Base, ContractTerm, MergedRecord, PacketLine, Vendor
+from sealpacket.store.models import (
+    Asset,
+    AssetStay,
+    Base,
+    ContractTerm,
+    MergedRecord,
+    PacketLine,
+    Vendor,
+)
 
 _OWN = {AssetStay.__tablename__, ContractTerm.__tablename__}
 """Tables that are parts of the record itself, and move with it."""

@@ -13,6 +13,8 @@ from sealpacket.core.attention import Attention
 from sealpacket.core.life import Life, Turn
 from sealpacket.store.models.base import Base, one_of
 
+WAITING = "turn <> 'none'"
+"""The condition that a packet waits for somebody, written as in the index of those that do."""
 SORTED_BY = (
     "number",
     "title",
@@ -101,10 +103,10 @@ class PacketLine(Base):
             postgresql_using="gin",
             postgresql_ops={"said": "gin_trgm_ops"},
         ),
-        Index(
-            "ix_packet_line_waiting", "turn", "turn_since", postgresql_where=text("turn <> 'none'")
-        ),
+        Index("ix_packet_line_waiting", "turn", "turn_since", postgresql_where=text(WAITING)),
         Index("ix_packet_line_asset_id", "asset_id"),
+        Index("ix_packet_line_vendor", "vendor"),
+        Index("ix_packet_line_site", "site"),
         Index("ix_packet_line_login_id", "login_id"),
         Index("ix_packet_line_contract", "contract"),
         Index("ix_packet_line_renew_at", "renew_at"),

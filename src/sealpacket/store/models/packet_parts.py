@@ -55,7 +55,7 @@ class PacketFollowing(Base):
 
 
 class PacketTurn(Base):
-    """A change of whose turn it is on a packet: clocks of the desk stand still while it is ours."""
+    """A change of whose turn it is on a packet: clocks of the desk stop while it is ours."""
 
     __tablename__ = "packet_turn"
     id: Mapped[int] = mapped_column(Identity(), primary_key=True)

@@ -70,6 +70,8 @@ _STATEMENTS = (
         CONSTRAINT fk_packet_line_login_id FOREIGN KEY(login_id) REFERENCES vendor_login (id)
     )
     """,
+    "CREATE INDEX ix_packet_line_vendor ON packet_line (vendor)",
+    "CREATE INDEX ix_packet_line_site ON packet_line (site)",
     "CREATE INDEX ix_packet_line_asset_id ON packet_line (asset_id)",
     "CREATE INDEX ix_packet_line_contract ON packet_line (contract)",
     "CREATE INDEX ix_packet_line_created_at ON packet_line (created_at, packet_id)",
