@@ -141,7 +141,7 @@ def test_what_is_found_is_not_called_nothing(shell: Terminal, lodged: PacketShow
     said = shell.run("find", str(lodged.reference))
     assert lodged.number in said
     assert "matches" not in said
-    assert 'No asset and no packet matches "10.4.2.1".' in shell.run("find", "10.4.2.1")
+    assert 'Nothing matches "10.4.2.1".' in shell.run("find", "10.4.2.1")
 
 
 def test_a_packet_shows_when_it_was_lodged_and_how_it_may_be_raised(

@@ -39,13 +39,14 @@ def wait_for(http: httpx.Client, path: str, so: Any) -> Any:
 
 def test_the_whole_journey(http: httpx.Client, tarnfell: Tarnfell) -> None:
     found = good(http.get("/find", params={"q": "array a"}))
-    asset = found["assets"][0]
-    assert asset["serial"] == "TN9-44120-A"
+    (asset,) = (
+        one for group in found["groups"] for one in group["items"] if one["name"] == "TN9-44120-A"
+    )
 
     note = {
         "title": "Volumes are slow",
         "note": "Volumes answer slowly since this morning.",
-        "asset": asset["id"],
+        "asset": asset["handle"],
     }
     noted = http.post("/packets", json=note, headers={"Idempotency-Key": "http-journey-1"})
     packet = good(noted, 201)

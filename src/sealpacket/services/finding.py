@@ -159,11 +159,16 @@ def _packets(session: Session, asked: Asked) -> list[FoundItem]:
             title=row.title,
             beside=", ".join(filter(None, [row.vendor_name, row.life])),
             matched=_number_with(row.numbers, asked, row.number),
-            exact=asked.needle in row.numbers,
+            exact=asked.needle in row.numbers and asked.needle not in _of_others(row),
             at=row.created_at,
         )
         for row in rows[: asked.limit + 1]
     ]
+
+
+def _of_others(row: PacketLine) -> set[str]:
+    """Numbers of a packet that are those of other records, which come before it."""
+    return {one.lower() for one in (row.serial, row.contract) if one}
 
 
 def _number_with(numbers: list[str], asked: Asked, name: str) -> str:

@@ -89,21 +89,27 @@ def _of_register(session: Session, vendors: set[str] | None) -> set[str]:
 
 _REGISTER = text("""
     WITH shown AS (
-        SELECT a.id, v.key AS vendor, v.name AS vendor_name, a.serial, a.name AS asset_name, p.name AS product,
-            p.id AS product_id, a.status = 'retired' AS retired, s.key AS site, s.name AS site_name
-        FROM asset a JOIN vendor v ON v.id = a.vendor_id JOIN product p ON p.id = a.product_id
-            LEFT JOIN site s ON s.id = a.site_id
-        WHERE (:any OR a.vendor_id = ANY(:vendors)) AND a.id IN (SELECT asset_id FROM packet_line)
+        SELECT l.packet_id, v.key AS vendor, v.name AS vendor_name, a.serial, a.name AS asset_name, p.name AS product,
+            p.id AS product_id, a.status = 'retired' AS retired, s.key AS site, s.name AS site_name,
+            ARRAY(
+                SELECT DISTINCT one COLLATE "C" FROM unnest(array_replace(l.numbers, lower(l.serial), lower(a.serial)))
+                    AS one ORDER BY one COLLATE "C"
+            ) AS numbers
+        FROM packet_line l JOIN asset a ON a.id = l.asset_id JOIN vendor v ON v.id = a.vendor_id
+            JOIN product p ON p.id = a.product_id LEFT JOIN site s ON s.id = a.site_id
+        WHERE (:any OR a.vendor_id = ANY(:vendors))
+            AND (l.vendor, l.vendor_name, l.serial, l.asset_name, l.product, l.product_id, l.retired, l.site,
+                l.site_name) IS DISTINCT FROM (v.key, v.name, a.serial, a.name, p.name, p.id, a.status = 'retired',
+                s.key, s.name)
     )
     UPDATE packet_line l SET vendor = n.vendor, vendor_name = n.vendor_name, serial = n.serial,
         asset_name = n.asset_name, product = n.product, product_id = n.product_id, retired = n.retired,
-        site = n.site, site_name = n.site_name
+        site = n.site, site_name = n.site_name, numbers = n.numbers,
+        said = array_to_string(n.numbers, ' ') || ' ' || lower(l.title) || ' ' || lower(n.asset_name)
     FROM shown n
-    WHERE l.asset_id = n.id
-        AND (l.vendor, l.vendor_name, l.serial, l.asset_name, l.product, l.product_id, l.retired, l.site, l.site_name)
-            IS DISTINCT FROM (n.vendor, n.vendor_name, n.serial, n.asset_name, n.product, n.product_id, n.retired,
-                n.site, n.site_name)
+    WHERE l.packet_id = n.packet_id
 """)
+"""Renews what lines show of the register: of the records of some vendors, or of any."""
 
 
 @contextmanager
