@@ -62,7 +62,7 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, numbers: dict[str
     page.get_by_role("heading", name="Our turn").wait_for()
     for path, name in (
         ("/", "today"),
-        ("/assets?vendor=lumenlathe", "assets"),
+        ("/packets", "packets"),
         ("/contracts/88-4107", "contract"),
         ("/ahead", "ahead"),
         (f"/imports/{numbers['import']}", "import"),
