@@ -1,8 +1,8 @@
 /** What narrows the list of packets, and how it is laid out. */
 
-import type { ReactNode } from "react";
 import { useVendors } from "../../api/records";
 import { ColumnMenu } from "../../components/column-menu";
+import { Filter } from "../../components/filter";
 import { Hidden } from "../../components/text";
 import { ViewMenu } from "../../components/view-menu";
 import { HEADINGS } from "./attention";
@@ -93,19 +93,5 @@ export function PacketLayout({ list }: { list: PacketList }) {
       <ViewMenu plural="packets" query={list.search.toString()} />
       <ColumnMenu columns={COLUMNS} shown={list.shown} onChange={(keys) => list.put("columns", keys.join(","))} />
     </span>
-  );
-}
-
-function Filter(props: { name: string; value: string; onChange: (value: string) => void; children: ReactNode }) {
-  return (
-    <select
-      aria-label={props.name}
-      className="field w-auto max-w-44"
-      value={props.value}
-      onChange={(event) => props.onChange(event.target.value)}
-    >
-      <option value="">{props.name}: all</option>
-      {props.children}
-    </select>
   );
 }

@@ -1,9 +1,9 @@
 /** What narrows a list of records, and what can be done with the whole list. */
 
-import type { ReactNode } from "react";
 import { useVendors } from "../../api/records";
 import { Button } from "../../components/button";
 import { ColumnMenu } from "../../components/column-menu";
+import { Filter } from "../../components/filter";
 import { Hidden } from "../../components/text";
 import { ViewMenu } from "../../components/view-menu";
 import { type Register, STATES, state } from "./kinds";
@@ -24,22 +24,22 @@ export function RecordFilters({ register, list }: { register: Register; list: Re
         onChange={(event) => setQuery(event.target.value)}
       />
       {hasVendor && (
-        <Choice name="Vendor" value={narrow.vendor} onChange={(value) => put("vendor", value)}>
+        <Filter name="Vendor" value={narrow.vendor} onChange={(value) => put("vendor", value)}>
           {vendors.data?.map((vendor) => (
             <option key={vendor.key} value={vendor.key}>
               {vendor.name}
             </option>
           ))}
-        </Choice>
+        </Filter>
       )}
       {isAsset && (
-        <Choice name="State" value={narrow.status} onChange={(value) => put("status", value)}>
+        <Filter name="State" value={narrow.status} onChange={(value) => put("status", value)}>
           {STATES.slice(1).map((value) => (
             <option key={value} value={value}>
               {state(value)}
             </option>
           ))}
-        </Choice>
+        </Filter>
       )}
       {narrow.site && (
         <button
@@ -64,19 +64,5 @@ export function RecordFilters({ register, list }: { register: Register; list: Re
         Export
       </a>
     </div>
-  );
-}
-
-function Choice(props: { name: string; value: string; onChange: (value: string) => void; children: ReactNode }) {
-  return (
-    <select
-      aria-label={props.name}
-      className="field w-auto max-w-52"
-      value={props.value}
-      onChange={(event) => props.onChange(event.target.value)}
-    >
-      <option value="">{props.name}: all</option>
-      {props.children}
-    </select>
   );
 }
