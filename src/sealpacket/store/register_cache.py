@@ -31,7 +31,7 @@ Revision = tuple[int, int]
 What = tuple[Hashable, ...]
 T = TypeVar("T")
 _CACHE, _REVISION, _WRITTEN = "register cache", "register revision", "register written"
-_VENDORS = "register vendors"
+_VENDORS, _RENAMED = "register vendors", "vendors themselves written"
 _OWNERS = ("contract", "entitlement", "asset", "desk", "login")
 """Relationships by which records lead to their vendor."""
 
@@ -109,6 +109,11 @@ def forget_old_changes(session: Session) -> int:
     return int(session.execute(old).rowcount)  # type: ignore[attr-defined]
 
 
+def vendors_renamed(session: Session) -> set[str]:
+    """The ids of the vendors whose own records a session has written: they may have another name."""
+    return cast("set[str]", session.info.setdefault(_RENAMED, set()))
+
+
 def _note(session: Session, vendor: str | None) -> None:
     session.info[_WRITTEN] = True
     known = session.info.setdefault(_VENDORS, set())
@@ -132,6 +137,7 @@ def _vendor_of(record: Any) -> str | None:
 @event.listens_for(Session, "after_flush")
 def _flushed(session: Session, _context: Any) -> None:
     changed = (*session.new, *session.deleted, *filter(session.is_modified, session.dirty))
+    vendors_renamed(session).update(one.id for one in changed if one.__table__.name == "vendor")
     for one in changed:
         if one.__table__.name in REGISTER_TABLES and vendors_written(session) is not None:
             _note(session, _vendor_of(one))

@@ -32,7 +32,7 @@ from sealpacket.store.models import (
     Vendor,
     changed_packets,
 )
-from sealpacket.store.register_cache import read_again, vendors_written
+from sealpacket.store.register_cache import read_again, vendors_renamed, vendors_written
 
 LANGUAGE = text("'english'::regconfig")
 """The language as which the words of packets are bent."""
@@ -76,10 +76,9 @@ def _of_register(session: Session, vendors: set[str] | None) -> set[str]:
     concerned: ColumnElement[bool] = PacketLine.life == Life.DRAFTING
     if vendors is not None:
         concerned &= or_(PacketLine.vendor.in_(keys), PacketLine.vendor.is_(None))
-    renamed = [one for one in session.identity_map.values() if isinstance(one, Vendor)]
-    if renamed:
-        names = [one.key for one in renamed]
-        concerned |= PacketLine.vendor.in_(names) & (PacketLine.turn != Turn.NONE)
+    if renamed := vendors_renamed(session):
+        theirs = PacketLine.vendor.in_(select(Vendor.key).where(Vendor.id.in_(renamed)))
+        concerned |= theirs & (PacketLine.turn != Turn.NONE)
     found = session.scalars(select(PacketLine.packet_id).where(concerned).order_by("packet_id"))
     ids = found.all()
     later = update(PacketLine).where(PacketLine.packet_id.in_(ids[AT_ONCE:]))
