@@ -121,6 +121,10 @@ class Settings(BaseSettings):
         [],
         description='JSON: allowed beginnings of webhooks, ["https://hooks.quillmere.example"]. None: no webhook.',
     )
+    news_feeds: dict[str, str] = Field(
+        {},
+        description='JSON: vendor key to the address of its product news in Atom or RSS, {"tarnfell": "https://…"}.',
+    )
     organisation: str = Field("", description="Name of our organisation in packets.")
     stand_ins: dict[str, str] = Field(
         {}, description="As desks, for trying sheets: where the desk's stand-in is."

@@ -2,8 +2,8 @@
 import { Fragment, useState } from "react";
 import { useLocation } from "wouter";
 import type { Schemas } from "../api/client";
-import { type FindWithin, type FoundKind, useFind } from "../api/overview";
 import { useVendors } from "../api/records";
+import { type FindWithin, type FoundKind, useFind } from "../api/today";
 import { Dialog } from "../components/dialog";
 import { join } from "../components/join";
 import { Mono } from "../components/mono";

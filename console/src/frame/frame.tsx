@@ -2,6 +2,7 @@
 
 import { Suspense, useState } from "react";
 import { useLocation } from "wouter";
+import { useUnread } from "../api/notices";
 import { Waiting } from "../components/waiting";
 import { KeyHelp } from "../keyboard/help";
 import { useKeys } from "../keyboard/keys";
@@ -19,6 +20,7 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
   const [loose, setLoose] = useState<File[]>([]);
   const [pictures, setPictures] = useState<File[]>([]);
   useLooseFiles(preparer, setLoose);
+  const unread = useUnread();
   const places = {
     find: () => setOpen("find"),
     keys: () => setOpen("keys"),
@@ -29,6 +31,7 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
     contracts: () => go("/contracts"),
     ahead: () => go("/ahead"),
     desks: () => go("/desks"),
+    notices: () => go("/notices/list"),
     knowHow: () => go("/articles"),
     imports: roles.includes("keeper") && (() => go("/imports")),
   };
@@ -40,7 +43,7 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
       <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:m-2 focus:bg-sheet focus:p-2">
         To the page
       </a>
-      <Header where={where} person={person} roles={roles} onOpen={setOpen} />
+      <Header where={where} person={person} roles={roles} unread={unread} onOpen={setOpen} />
       <div id="page" className="flex grow flex-col">
         <Suspense fallback={<Waiting label="Loading the page" />}>
           <Routes roles={roles} />

@@ -2,6 +2,7 @@
 import { Link } from "wouter";
 import { Key } from "../components/key";
 import { NavLink } from "../components/nav-link";
+import { Hidden } from "../components/text";
 import { isIncoming } from "../pages/incoming-tabs";
 import { isKnowHow } from "../pages/know-how/tabs";
 import { PersonMenu } from "./person-menu";
@@ -11,6 +12,8 @@ interface Props {
   where: string;
   person: string;
   roles: string[];
+  /** Notices that were not read. */
+  unread: number;
   onOpen: (what: "find" | "keys" | "note") => void;
 }
 
@@ -20,7 +23,7 @@ const isHere = (where: string, to: string) => {
   return to === "/" ? where === "/" : where.startsWith(to);
 };
 
-export function Header({ where, person, roles, onOpen }: Props) {
+export function Header({ where, person, roles, unread, onOpen }: Props) {
   return (
     <header className="sticky top-0 z-10 flex h-12 shrink-0 items-center gap-5 border-b border-line bg-paper px-5 max-sm:gap-3 max-sm:px-3">
       <Link href="/" className="font-serif text-[17px] font-semibold whitespace-nowrap max-sm:hidden">
@@ -51,6 +54,22 @@ export function Header({ where, person, roles, onOpen }: Props) {
           Note <Key>N</Key>
         </button>
       )}
+      <Link
+        href="/notices/list"
+        aria-keyshortcuts="g"
+        aria-current={where.startsWith("/notices") ? "page" : undefined}
+        className="flex items-center gap-1.5 whitespace-nowrap text-soft hover:text-ink"
+      >
+        <span>Notices</span>
+        <span aria-live="polite">
+          {unread > 0 && (
+            <span className="inline-block min-w-5 rounded-full bg-wax px-1.5 text-center text-[12px] leading-5 font-semibold text-sheet">
+              {unread > 99 ? "99+" : unread}
+              <Hidden> not read</Hidden>
+            </span>
+          )}
+        </span>
+      </Link>
       <PersonMenu person={person} roles={roles} showKeys={() => onOpen("keys")} />
     </header>
   );

@@ -10,6 +10,14 @@ export const WebhooksPage = lazy(() =>
   import("../pages/house/webhooks").then((read) => ({ default: read.WebhooksPage })),
 );
 
+export const NoticesPage = lazy(() => import("../pages/notices/page").then((read) => ({ default: read.NoticesPage })));
+
+export const NewsPage = lazy(() => import("../pages/notices/news").then((read) => ({ default: read.NewsPage })));
+
+export const NoticeSettingsPage = lazy(() =>
+  import("../pages/notices/settings").then((read) => ({ default: read.NoticeSettingsPage })),
+);
+
 export const CustodyPage = lazy(() => import("../pages/house/custody").then((read) => ({ default: read.CustodyPage })));
 
 export const PlanPage = lazy(() => import("../pages/house/plan").then((read) => ({ default: read.PlanPage })));

@@ -40,6 +40,9 @@ export function PersonMenu({ person, roles, showKeys }: { person: string; roles:
         <DropdownMenu.Item className={item} onSelect={() => go("/you")}>
           Password and tokens
         </DropdownMenu.Item>
+        <DropdownMenu.Item className={item} onSelect={() => go("/notices/settings")}>
+          How you are notified
+        </DropdownMenu.Item>
         {["keeper", "releaser", "preparer"].some((role) => roles.includes(role)) && (
           <>
             <DropdownMenu.Item className={item} onSelect={() => go("/redaction-plan")}>

@@ -21,6 +21,9 @@ import {
   ImportsPage,
   KitsPage,
   KnownIssuesPage,
+  NewsPage,
+  NoticeSettingsPage,
+  NoticesPage,
   OrderDocumentPage,
   OrderDocumentsPage,
   OwnPage,
@@ -61,6 +64,9 @@ export function Routes({ roles }: { roles: string[] }) {
         {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
       </Route>
       <Route path="/ahead" component={AheadPage} />
+      <Route path="/notices/list" component={NoticesPage} />
+      <Route path="/notices/news" component={NewsPage} />
+      <Route path="/notices/settings" component={NoticeSettingsPage} />
       <Route path="/you" component={OwnPage} />
       <Route path="/accounts" component={AccountsPage} />
       <Route path="/webhooks" component={WebhooksPage} />

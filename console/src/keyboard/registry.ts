@@ -28,6 +28,7 @@ export const SCOPES = {
     contracts: { key: "c", words: "Contracts" },
     ahead: { key: "h", words: "Looking ahead" },
     desks: { key: "d", words: "Desks" },
+    notices: { key: "g", words: "Notices" },
     knowHow: { key: "w", words: "Know-how: articles, known issues, kits" },
     imports: { key: "i", words: "Imports" },
     keys: { key: "?", words: "this list" },
@@ -41,6 +42,10 @@ export const SCOPES = {
   }),
   todays: scope("On Today", "today", { others: { key: "o", words: "what others look after, too" } }),
   labels: scope("In lists", "list", { print: { key: "l", words: "print labels of the chosen assets" } }),
+  notices: scope("On Notices", "notices", {
+    readAll: { key: "y", words: "mark all as read" },
+    unread: { key: "u", words: "only what was not read" },
+  }),
   shelf: scope("In lists", "shelf", { add: { key: "+", words: "add a record" } }),
   accounts: scope("In lists", "accounts", { add: { key: "+", words: "add an account" } }),
   webhooks: scope("In lists", "webhooks", { add: { key: "+", words: "add a webhook" } }),

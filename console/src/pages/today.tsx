@@ -1,8 +1,8 @@
 import { type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import type { Schemas } from "../api/client";
-import { useToday } from "../api/overview";
 import type { PacketBrief } from "../api/packets";
+import { useToday } from "../api/today";
 import { Badge, lifeTone } from "../components/badge";
 import { Key } from "../components/key";
 import { Mono } from "../components/mono";

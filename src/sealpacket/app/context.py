@@ -48,6 +48,8 @@ class Actor:
 
 SEEN = "seen version"
 """Where a session keeps the version that its actor has seen."""
+ACTOR = "actor"
+"""Where a session keeps the name of who acts."""
 APP = "app"
 """Where a session keeps the application context that it belongs to."""
 LASTING_PURPOSE = "lasting key"
@@ -117,6 +119,7 @@ class AppContext:
         """A transaction that is bound to what the actor has seen, without an entry in the custody log."""
         with self.database.transaction() as session:
             session.info[SEEN] = actor.seen
+            session.info[ACTOR] = actor.name
             yield session
 
     def forget(self, session: Session, *blobs: str | None) -> None:

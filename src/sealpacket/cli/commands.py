@@ -26,10 +26,11 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
     (
         "Every day",
         (
-            Command("today", "overview", "today", "What needs you now."),
-            Command("find", "overview", "find", "Find assets and packets by whatever you know."),
+            Command("today", "looking", "today", "What needs you now."),
+            Command("find", "looking", "find", "Find assets and packets by whatever you know."),
             Command("packet", "packet_app", "app", "Note, answer, seal, lodge and follow packets."),
             Command("exhibit", "exhibits", "app", "Add evidence and review what goes out."),
+            Command("notice", "notices", "app", "Your notices, and how you are notified."),
             Command("tray", "tray", "app", "What came and has no packet yet."),
             Command(
                 "coverage",
@@ -90,8 +91,8 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
     (
         "Accounts",
         (
-            Command("sign-in", "overview", "sign_in", "Sign in and keep a token."),
-            Command("sign-out", "overview", "sign_out", "End the token and forget it."),
+            Command("sign-in", "looking", "sign_in", "Sign in and keep a token."),
+            Command("sign-out", "looking", "sign_out", "End the token and forget it."),
             Command("password", "accounts", "password", "Change your own password."),
             Command("token", "accounts", "token_app", "Your tokens."),
             Command(

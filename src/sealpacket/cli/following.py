@@ -360,6 +360,21 @@ def hand_over(
     show.line(f"{packet.number} is looked after by {packet.owner} now.")
 
 
+@app.command("inform")
+def keep_informed(
+    number: Number,
+    people: Annotated[
+        list[str] | None, typer.Argument(help="Keys of people; none: nobody any more.")
+    ] = None,
+    if_version: IfVersion = None,
+) -> None:
+    """Name who of your own house is kept informed."""
+    with session.client() as client:
+        packet = client.packets.keep_informed(number, people or [], version=if_version)
+    names = ", ".join(one.name for one in packet.informed)
+    show.line(f"{packet.number}: {names or 'nobody'} kept informed.")
+
+
 @app.command("take-over")
 def take_over(number: Number, if_version: IfVersion = None) -> None:
     """Take over a packet."""

@@ -20,7 +20,7 @@ JOURNEY: dict[str, tuple[str, ...]] = {
         "follow-up",
     ),
     "Parts and access": ("ship", "arrived", "swap-serial", "grant-access", "end-access", "access"),
-    "Care": ("hand-over", "take-over", "together"),
+    "Care": ("hand-over", "take-over", "inform", "together"),
 }  # fmt: skip
 """By part of a packet's journey, the commands of that part, as the help lists them."""
 

@@ -31,7 +31,8 @@ from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
-from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewWebhook, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, WebhookShown
+from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, WebhookShown
+from sealpacket.client.notices import NoticeList
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets, PageBox, Progress
 from sealpacket.client.register import Assets, Contracts, Entitlements, Logins, People, Products, Sites, Vendors
@@ -787,6 +788,10 @@ class AsyncPackets:
         """Give a packet into a colleague's care: `to` is the name of an account."""
         return await self._threads.run(partial(self._sync.hand_over, number, to, note, version=version))
 
+    async def keep_informed(self, number: str, people: Sequence[str], *, version: int | None=None) -> PacketShown:
+        """Name those of our own house who are kept informed of a packet, by their keys; none: nobody."""
+        return await self._threads.run(partial(self._sync.keep_informed, number, people, version=version))
+
     async def act_together(self, act: str, numbers: Sequence[str], *, to: str='', text: str='') -> builtins.list[TogetherDone]:
         """Do one thing to many packets: `hand_over`, `take_over`, `comment` or `settle`.
         
@@ -1163,6 +1168,56 @@ class AsyncWebhookList:
         return await self._threads.run(partial(self._sync.resend, name, seq))
 
 
+class AsyncNoticeList:
+    """Your notices, and how you are notified."""
+
+    def __init__(self, sync: NoticeList, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def page(self, *, unread: bool=False, limit: int=50, cursor: str='') -> NoticePage:
+        """A page of your notices, the newest first; with `unread`, without those that were read."""
+        return await self._threads.run(partial(self._sync.page, unread=unread, limit=limit, cursor=cursor))
+
+    async def list(self, *, unread: bool=False) -> builtins.list[NoticeShown]:
+        """All your notices, the newest first."""
+        return await self._threads.run(partial(self._sync.list, unread=unread))
+
+    async def mark(self, ids: Sequence[int]=(), *, everything: bool=False, read: bool=True) -> NoticePage:
+        """Mark notices as read, or as not read; all of them with `everything`."""
+        return await self._threads.run(partial(self._sync.mark, ids, everything=everything, read=read))
+
+    async def settings(self) -> NoticeSettingsShown:
+        """How you are notified."""
+        return await self._threads.run(partial(self._sync.settings))
+
+    async def choose(self, choices: Mapping[str, tuple[str, Sequence[str]]] | None=None, *, sites: Sequence[str] | None=None, vendors: Sequence[str] | None=None, digest_by: str | None=None, digest_hour: int | None=None) -> NoticeSettingsShown:
+        """Choose how you are notified; what is not given stays.
+        
+        `choices` has for a kind of notice its scope (none, mine, all) and ways (console, mail, digest, webhook, feed),
+        such as `{"replied": ("mine", ["console", "mail"])}`."""
+        return await self._threads.run(partial(self._sync.choose, choices, sites=sites, vendors=vendors, digest_by=digest_by, digest_hour=digest_hour))
+
+    async def new_feed(self) -> str:
+        """A new private address of a feed in Atom; an older one ends."""
+        return await self._threads.run(partial(self._sync.new_feed))
+
+    async def end_feed(self) -> NoticeSettingsShown:
+        """End the private address of the feed."""
+        return await self._threads.run(partial(self._sync.end_feed))
+
+    async def set_webhook(self, address: str) -> NewNoticeWebhook:
+        """Have your notices posted to an address. `secret`, which checks signatures, is shown this once."""
+        return await self._threads.run(partial(self._sync.set_webhook, address))
+
+    async def end_webhook(self) -> NoticeSettingsShown:
+        """Have your notices posted no more."""
+        return await self._threads.run(partial(self._sync.end_webhook))
+
+    async def news(self, vendor: str='') -> News:
+        """Vendors' news about products that you have, the newest first, and the feeds that they come from."""
+        return await self._threads.run(partial(self._sync.news, vendor))
+
+
 class AsyncSealPacket:
     """The service at `address`, seen through an API token. Several threads may share one."""
 
@@ -1203,6 +1258,7 @@ class AsyncSealPacket:
         self.reach = AsyncReaching(sync.reach, run)
         self.tokens = AsyncOwnTokens(sync.tokens, run)
         self.webhooks = AsyncWebhookList(sync.webhooks, run)
+        self.notices = AsyncNoticeList(sync.notices, run)
 
     async def __aenter__(self) -> AsyncSealPacket:
         return self
@@ -1285,6 +1341,10 @@ class AsyncSealPacket:
     async def timeline(self, asset: str, need: str='fault', *, since: date, until: date) -> models.Timeline:
         """The cover of an asset on each day between two."""
         return await self._threads.run(partial(self._sync.timeline, asset, need, since=since, until=until))
+
+    async def overview(self, *, since: date | None=None, until: date | None=None, vendor: str='', site: str='', part: str='') -> models.Overview:
+        """How packets went in a period (the last year, if none is given), and what is open now; one part, or all."""
+        return await self._threads.run(partial(self._sync.overview, since=since, until=until, vendor=vendor, site=site, part=part))
 
     async def ahead(self, *, vendor: str='', site: str='', days: int=90) -> models.Ahead:
         """Contracts and assets that end, lapse, overlap or are not covered."""

@@ -20,6 +20,7 @@ from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
+from sealpacket.client.notices import NoticeList
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets
 from sealpacket.client.polling import poll
@@ -83,6 +84,7 @@ class SealPacket:
         self.reach = Reaching(wire)
         self.tokens = OwnTokens(wire)
         self.webhooks = WebhookList(wire)
+        self.notices = NoticeList(wire)
 
     def __enter__(self) -> SealPacket:
         return self
@@ -208,6 +210,19 @@ class SealPacket:
         """The cover of an asset on each day between two."""
         parameters = _given(asset=asset, need=need, since=since, until=until)
         return self._wire.call(models.Timeline, "GET", "/coverage/timeline", params=parameters)
+
+    def overview(
+        self,
+        *,
+        since: date | None = None,
+        until: date | None = None,
+        vendor: str = "",
+        site: str = "",
+        part: str = "",
+    ) -> models.Overview:
+        """How packets went in a period (the last year, if none is given), and what is open now; one part, or all."""
+        query = _given(since=since, until=until, vendor=vendor, site=site, part=part)
+        return self._wire.call(models.Overview, "GET", "/overview", params=query)
 
     def ahead(self, *, vendor: str = "", site: str = "", days: int = 90) -> models.Ahead:
         """Contracts and assets that end, lapse, overlap or are not covered."""

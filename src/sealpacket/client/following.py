@@ -177,6 +177,14 @@ class Following:
             "POST", number, "/hand-over", json={"to": to, "note": note}, version=version
         )
 
+    def keep_informed(
+        self, number: str, people: Sequence[str], *, version: int | None = None
+    ) -> PacketShown:
+        """Name those of our own house who are kept informed of a packet, by their keys; none: nobody."""
+        return self._call(
+            "PUT", number, "/informed", json={"people": list(people)}, version=version
+        )
+
     def act_together(
         self, act: str, numbers: Sequence[str], *, to: str = "", text: str = ""
     ) -> list[TogetherDone]:

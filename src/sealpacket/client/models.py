@@ -201,23 +201,6 @@ class Chain(FromService):
     holds: bool
     'Whether it holds.'
 
-class ChoiceShown(FromService):
-    """
-    One value that can be chosen; `path` is what an answer says.
-    """
-    path: str
-    'The path of the field or choice.'
-    label: str
-    'The words that people read.'
-    meaning: str
-    'The meaning.'
-    duties: list[str]
-    'Duties that come with this choice.'
-    above: list[str]
-    'Choices above this one, outermost first.'
-    needs: list[str]
-    'The kinds of need.'
-
 class ClearMessage(FromService):
     """
     A message with its placeholders resolved.
@@ -724,6 +707,17 @@ class FactFound(FromService):
     at: AwareDatetime
     'When it happened.'
 
+class FeedShown(FromService):
+    """
+    A vendor's feed, and how it was read last.
+    """
+    vendor: str
+    'A vendor, by key.'
+    read_at: AwareDatetime | None
+    'When it was read last; null: not yet.'
+    trouble: str
+    'Why it could not be read; empty: it could.'
+
 class FieldChange(FromService):
     """
     A field that a row would change.
@@ -881,6 +875,15 @@ class HostCover(FromService):
     'The level.'
     ends_on: date
     'The last day (included); null: no end.'
+
+class InformedShown(FromService):
+    """
+    A person of our own house who is kept informed of a packet.
+    """
+    key: str
+    "The record's key: a short name for people and programs."
+    name: str
+    'The name.'
 
 class IssueFound(FromService):
     """
@@ -1161,6 +1164,22 @@ class Neighbour(FromService):
     same_model: bool
     'Whether it is the same product.'
 
+class NewFeed(FromService):
+    """
+    The private address of a feed, shown this once. Whoever has it can read the feed.
+    """
+    address: str
+    'The address.'
+
+class NewNoticeWebhook(FromService):
+    """
+    Your webhook for notices, with its secret.
+    """
+    webhook: str
+    'The address to which notices are posted.'
+    secret: str
+    'Checks signatures; it is shown this once.'
+
 class NewWebhook(FromService):
     """
     A receiver that was just added, with its secret.
@@ -1185,6 +1204,52 @@ class NewWebhook(FromService):
     'When it is tried again; null: at once.'
     secret: str
     'Checks signatures; it is shown this once.'
+
+class NewsShown(FromService):
+    """
+    An entry of a vendor's news about products that we have.
+    """
+    id: int
+    "The record's id."
+    vendor: str
+    "The vendor's key."
+    vendor_name: str
+    "The vendor's name."
+    title: str
+    'The title.'
+    summary: str
+    'A summary in plain text.'
+    link: str
+    'Where the vendor has it; empty: nowhere.'
+    products: list[str]
+    'Names of our products that it names.'
+    at: AwareDatetime
+    'When the vendor published it, else when it was read.'
+
+class NoticeShown(FromService):
+    """
+    Something that somebody is notified of.
+    """
+    id: int
+    "The record's id."
+    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
+    'The sort of event, or the state that holds.'
+    at: AwareDatetime
+    'When it happened, or began.'
+    read: bool
+    'Whether it was read.'
+    words: str
+    'It as a sentence.'
+    packet: str | None
+    'The number of the packet that it is about.'
+    title: str
+    'The title of the packet, or of the news; empty without one.'
+    vendor: str
+    'The name of the vendor; empty without one.'
+    reference: str | None
+    "The desk's reference of the packet."
+    place: str
+    'Where it leads to in the console.'
 
 class OpenOn(FromService):
     """
@@ -1231,6 +1296,39 @@ class OutcomeCounts(FromService):
     'How many stay as they are.'
     rejected: int
     'How many are rejected.'
+
+class OverviewNumber(FromService):
+    """
+    A number of a row, and the packets that it counts.
+    """
+    name: str
+    'The name.'
+    value: float | None
+    'The number; null where there is nothing to count.'
+    unit: str
+    '`packets`, `%`, `hours`, `each` (per packet), or text.'
+    packets: str
+    'The query of the list that shows them, such as `vendor=tarnfell&open=true`; empty: none.'
+
+class OverviewRow(FromService):
+    """
+    A row of a part: what it is about, and its numbers, the same in each row.
+    """
+    name: str
+    'The name.'
+    numbers: list[OverviewNumber]
+    'The numbers.'
+    remark: str
+    'More about it, such as the cost of a contract.'
+
+class OverviewTable(FromService):
+    """
+    A part of the overview as a table.
+    """
+    part: Known[Literal['open', 'flow', 'promises', 'questions', 'refusals', 'answers', 'ratings', 'contracts']]
+    'The part.'
+    rows: list[OverviewRow]
+    'The rows.'
 
 class PacketCount(FromService):
     """
@@ -2201,6 +2299,34 @@ class WriterFound(FromService):
     'The name.'
     ahead: float
     "Seconds that its clock is ahead of the first writer's"
+
+class SealpacketServicesNoticesChoosingChoiceShown(FromService):
+    """
+    A kind of notice: of which packets you are notified, and how.
+    """
+    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
+    'The kind.'
+    scope: Known[Literal['none', 'mine', 'all']]
+    '`mine`: packets that you look after, of which you are kept informed, or that nobody looks after.'
+    ways: list[Known[Literal['console', 'mail', 'digest', 'webhook', 'feed']]]
+    'How you are notified; a digest is a mail a day.'
+
+class SealpacketServicesPacketsSchemasChoiceShown(FromService):
+    """
+    One value that can be chosen; `path` is what an answer says.
+    """
+    path: str
+    'The path of the field or choice.'
+    label: str
+    'The words that people read.'
+    meaning: str
+    'The meaning.'
+    duties: list[str]
+    'Duties that come with this choice.'
+    above: list[str]
+    'Choices above this one, outermost first.'
+    needs: list[str]
+    'The kinds of need.'
 
 class AccessList(FromService):
     """
@@ -3186,6 +3312,53 @@ class MessageFound(FromService):
     counts: list[int]
     "Occurrences in equal parts of the log's span"
 
+class News(FromService):
+    """
+    News about products that we have, the newest first, and the feeds that they come from.
+    """
+    items: list[NewsShown]
+    'The items of this list.'
+    feeds: list[FeedShown]
+    'The feeds that were read.'
+
+class NoticePage(FromService):
+    """
+    Notices, the newest first.
+    """
+    items: list[NoticeShown]
+    'The items of this list.'
+    unread: int
+    'Number of notices that were not read, on all pages.'
+    next: str | None
+    'Send it as `cursor` to get what follows.'
+
+class NoticeSettingsShown(FromService):
+    """
+    How you are notified.
+    """
+    choices: list[SealpacketServicesNoticesChoosingChoiceShown]
+    'The values that can be chosen.'
+    sites: list[str]
+    'Keys of the sites that count; empty: all.'
+    vendors: list[str]
+    'Keys of the vendors that count; empty: all.'
+    digest_by: Known[Literal['day', 'site', 'vendor']]
+    'How the mails of a digest are divided.'
+    digest_hour: int
+    'The hour of your day at which digests are sent.'
+    mail: str | None
+    'Your mail address; null: your account has no person.'
+    mail_configured: bool
+    'Whether a mail server is configured.'
+    mail_trouble: str
+    'Why the last mail could not be sent; empty: it could.'
+    feed: bool
+    'Whether there is a private address of a feed.'
+    webhook: str
+    'The address to which notices are posted; empty: none.'
+    webhook_trouble: str
+    'Why the last notice could not be posted.'
+
 class OrderDocumentBrief(FromService):
     """
     An order document in a list. `vendor` and `contract`: its first proposals. `items`: how many assets it names.
@@ -3283,6 +3456,17 @@ class OrderDocumentShown(FromService):
     'Lines of the order.'
     entered: list[EnteredRecord]
     'Whether it is in the register.'
+
+class Overview(FromService):
+    """
+    How packets went in a period, and what is open now.
+    """
+    since: date
+    'The first day of the period.'
+    until: date
+    'The last day of the period.'
+    parts: list[OverviewTable]
+    'The text, part by part: what stays and what is masked.'
 
 class PacketBrief(FromService):
     """
@@ -3472,7 +3656,7 @@ class QuestionShown(FromService):
     'The options that can be chosen.'
     suggested: list[Suggestion]
     'Answers that are suggested, the best first.'
-    choices: list[ChoiceShown]
+    choices: list[SealpacketServicesPacketsSchemasChoiceShown]
     'The values that can be chosen.'
     place: int
     'The place.'
@@ -4077,6 +4261,8 @@ class PacketShown(FromService):
     'The cause, once it has ended.'
     cure: str
     'The solution, once it has ended.'
+    informed: list[InformedShown]
+    'People of our own house who are kept informed of it.'
     handed: HandedOver | None
     'How it came to the one who looks after it, if a colleague handed it over.'
     kit_runs: list[KitRunShown]

@@ -13,6 +13,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, liveness, order_documents, statements, webhooks
+from sealpacket.services.notices import news, reading, sending
 from sealpacket.services.packets import exhibits, kit_runs, lines, retention, tickets
 from sealpacket.services.packets.follow import cases, outbox
 from sealpacket.services.packets.inbound_mail import poll
@@ -27,9 +28,10 @@ DEATHS = 3
 FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS = "follow_all", "read_mailbox", "report_tickets"
 SEND_EVENTS = "send_events"
 RENEW_LINES = "renew_lines"
+SEND_NOTICES, READ_NEWS = "send_notices", "read_news"
 CALLS = (
     waiting.LODGE, waiting.SEND, cases.FOLLOW, trials.TRY, digests.SEND, FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS,
-    SEND_EVENTS,
+    SEND_EVENTS, SEND_NOTICES, READ_NEWS,
 )  # fmt: skip
 """The queues of what calls desks and mail servers, which may take their time."""
 RETRY = procrastinate.RetryStrategy(
@@ -127,6 +129,7 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     @_task(app, digests.SEND, alone=True)
     def send_digests(timestamp: int) -> None:
         digests.send_due(context)
+        sending.send_digests(context)
 
     @app.periodic(cron="* * * * *")
     @_task(app, FOLLOW_ALL, alone=True)
@@ -150,6 +153,16 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
         webhooks.send_all(context)
 
     @app.periodic(cron="* * * * * */10")
+    @_task(app, SEND_NOTICES, alone=True)
+    def send_notices(timestamp: int) -> None:
+        sending.send_all(context)
+
+    @app.periodic(cron="* * * * *")
+    @_task(app, READ_NEWS, alone=True)
+    def read_news(timestamp: int) -> None:
+        news.read_all(context)
+
+    @app.periodic(cron="* * * * * */10")
     @_task(app, RENEW_LINES, alone=True)
     def renew_lines(timestamp: int) -> None:
         lines.renew_due(context)
@@ -160,6 +173,7 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
         legends.destroy_due(context)
         retention.delete_due(context)
         trials.forget_trials(context)
+        reading.forget_old(context)
         with context.database.transaction() as session:
             forget_old_changes(session)
 

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session as DatabaseSession
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotAllowed, NotFound
 from sealpacket.services.sign_in import From, Role, check_password, password_hash
-from sealpacket.store.models import Account, ApiToken, Digest, Person, Session
+from sealpacket.store.models import Account, ApiToken, Digest, NoticeSettings, Person, Session
 
 
 class TokenShown(BaseModel):
@@ -226,7 +226,11 @@ def _end_all(session: DatabaseSession, account: Account) -> dict[str, int]:
     calendars = int(digest is not None and digest.calendar_hash is not None)
     if digest is not None:
         digest.calendar_hash = None
-    return {"sessions": sessions, "tokens": ended, "calendars": calendars}
+    chosen = session.get(NoticeSettings, account.id)
+    feeds = int(chosen is not None and chosen.feed_hash is not None)
+    if chosen is not None:
+        chosen.feed_hash, chosen.webhook, chosen.secret_sealed = None, "", None
+    return {"sessions": sessions, "tokens": ended, "calendars": calendars, "feeds": feeds}
 
 
 def _administrators(session: DatabaseSession) -> int:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from collections.abc import Iterator
 from datetime import UTC, date, datetime, timedelta
 from typing import TYPE_CHECKING, Any, Literal
 
@@ -15,9 +16,21 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.channels import mail
 from sealpacket.core.errors import Invalid, NotFound, ProblemError
+from sealpacket.core.notices import Noticed, NoticeKind, ways_for
 from sealpacket.services.ahead import ahead
+from sealpacket.services.notices.recipients import recipients
 from sealpacket.services.register.referred import Referred
-from sealpacket.store.models import Account, Contract, Digest, Entitlement, Vendor
+from sealpacket.store.models import (
+    AccessGrant,
+    Account,
+    Contract,
+    Digest,
+    Entitlement,
+    PacketInformed,
+    PacketLine,
+    Shipment,
+    Vendor,
+)
 
 if TYPE_CHECKING:
     from icalendar import Event
@@ -119,7 +132,11 @@ def _hash(token: str) -> str:
 
 
 def calendar(app: AppContext, token: str) -> bytes:
-    """The calendar behind a private address: ends, notices and lapses, as iCalendar (RFC 5545). Raises NotFound."""
+    """The calendar behind a private address, as iCalendar (RFC 5545). Raises NotFound.
+
+    It has ends, notices and lapses of contracts, and of packets that concern its owner what is due: promises of desks,
+    parcels, and access that ends. Nothing that somebody typed is in it.
+    """
     from icalendar import Calendar
 
     with app.database.transaction() as session:
@@ -131,9 +148,9 @@ def calendar(app: AppContext, token: str) -> bytes:
             raise NotFound("There is no such calendar.", "Make a new address under Looking ahead.")
         today = datetime.now(UTC).date()
         feed = Calendar()
-        feed.add("prodid", "-//Seal Packet//Looking ahead//EN")
+        feed.add("prodid", "-//Seal Packet//Calendar//EN")
         feed.add("version", "2.0")
-        feed.add("x-wr-calname", "Support that ends")
+        feed.add("x-wr-calname", "Seal Packet")
         feed.add("refresh-interval", timedelta(hours=12), parameters={"VALUE": "DURATION"})
         for contract in session.scalars(_contracts(digest, today)):
             for event in _events(app, contract):
@@ -145,6 +162,8 @@ def calendar(app: AppContext, token: str) -> bytes:
                     f"entitlement-{row.id}", row.ends_on, what, f"Contract {row.contract.number}."
                 )
             )
+        for event in _due(app, session, account):
+            feed.add_component(event)
         return bytes(feed.to_ical())
 
 
@@ -208,6 +227,66 @@ def _events(app: AppContext, row: Contract) -> list[Event]:
             )
         )
     return events
+
+
+_AHEAD = timedelta(minutes=30)
+
+
+def _due(app: AppContext, session: Session, account: Account) -> Iterator[Event]:
+    """Moments of packets of which somebody has chosen to be notified, by whatever way."""
+    who = next(one for one, _ in recipients(session) if one.id == account.id)
+    informed = select(PacketInformed.packet_id).where(PacketInformed.person_id == account.person_id)
+    own = frozenset(session.scalars(informed) if account.person_id else ())
+
+    def concerns(line: PacketLine, kind: NoticeKind) -> bool:
+        noticed = Noticed(
+            owner=line.owner, vendor=line.vendor, site=line.site,
+            informed=frozenset({who.id} if line.packet_id in own else ()),
+        )  # fmt: skip
+        return bool(ways_for(who, kind, noticed))
+
+    for line in session.scalars(select(PacketLine).where(PacketLine.due_at.is_not(None))):
+        if line.due_at is not None and concerns(line, NoticeKind.DUE_SOON):
+            what = {"first_answer": "first answer", "next_word": "next word"}.get(
+                line.due_what, line.due_what
+            )
+            yield _packet_event(app, line, f"due-{line.packet_id}", line.due_at, f"{what} due")
+    grants = select(AccessGrant, PacketLine).join(
+        PacketLine, PacketLine.packet_id == AccessGrant.packet_id
+    )
+    for grant, line in session.execute(grants.where(AccessGrant.ended_at.is_(None))):
+        if concerns(line, NoticeKind.ACCESS_OVERDUE):
+            yield _packet_event(app, line, f"access-{grant.id}", grant.until_at, "access ends")
+    parcels = select(Shipment, PacketLine).join(
+        PacketLine, PacketLine.packet_id == Shipment.packet_id
+    )
+    here = Shipment.arrived_on.is_(None) & Shipment.due_on.is_not(None)
+    for parcel, line in session.execute(parcels.where(here)):
+        if parcel.due_on is not None and concerns(line, NoticeKind.PARCEL_DUE):
+            way = "parcel due here" if parcel.way == "to_us" else "return due at the vendor"
+            where = f"{app.settings.address.rstrip('/')}/packets/{line.number}"
+            yield _event(
+                f"parcel-{parcel.id}",
+                parcel.due_on,
+                f"{line.number} {line.vendor_name}: {way}",
+                where,
+            )
+
+
+def _packet_event(app: AppContext, line: PacketLine, uid: str, at: datetime, what: str) -> Event:
+    """A moment of a packet, as half an hour that ends with it."""
+    from icalendar import Event
+
+    event = Event()
+    event.add("uid", f"{uid}@sealpacket")
+    event.add("dtstamp", datetime.now(UTC).replace(microsecond=0))
+    event.add("dtstart", (at - _AHEAD).replace(microsecond=0))
+    event.add("dtend", at.replace(microsecond=0))
+    known = " ".join(filter(None, [line.number, line.vendor_name, line.reference]))
+    event.add("summary", f"{known}: {what}")
+    event.add("description", f"{app.settings.address.rstrip('/')}/packets/{line.number}")
+    event.add("transp", "TRANSPARENT")
+    return event
 
 
 def _event(uid: str, day: date, summary: str, description: str, *, ahead: int = 0) -> Event:

@@ -81,8 +81,8 @@ def add(
 
     Raises Conflict for a name that is taken, Invalid for an address that the house does not allow.
     """
-    _need_allowed(app, address)
-    secret = receiver.SECRET_PREFIX + base64.b64encode(secrets.token_bytes(_SECRET_BYTES)).decode()
+    need_allowed(app, address)
+    secret = new_secret()
     with app.transaction(actor, "webhook added", f"webhook {name}", address=address) as tx:
         if tx.session.get(Webhook, name) is not None:
             raise Conflict(
@@ -152,7 +152,7 @@ def _send_to(app: AppContext, name: str) -> None:
         if hook is None:
             return
         try:
-            _need_allowed(app, hook.address)
+            need_allowed(app, hook.address)
         except Invalid as problem:
             _note(hook, hook.after, problem.detail)
             return
@@ -224,12 +224,22 @@ def _note(hook: Webhook, seq: int, trouble: str) -> None:
         hook.after, hook.tried, hook.refusals = seq, 0, 0
         hook.next_try_at, hook.trouble = None, ""
         return
-    pause = min(FIRST_PAUSE * 3 ** min(hook.tried, 10), LONGEST_PAUSE)
+    hook.next_try_at = datetime.now(UTC) + pause_after(hook.tried)
     hook.trouble, hook.tried = trouble, hook.tried + 1
-    hook.next_try_at = datetime.now(UTC) + pause
 
 
-def _need_allowed(app: AppContext, address: str) -> None:
+def pause_after(tried: int) -> timedelta:
+    """How long a receiver is left alone after a failure, by the number of failures before it."""
+    grown: timedelta = FIRST_PAUSE * 3 ** min(tried, 10)
+    return min(grown, LONGEST_PAUSE)
+
+
+def new_secret() -> str:
+    """A new secret for checking signatures."""
+    return receiver.SECRET_PREFIX + base64.b64encode(secrets.token_bytes(_SECRET_BYTES)).decode()
+
+
+def need_allowed(app: AppContext, address: str) -> None:
     """Raise Invalid for an address outside those that the house allows."""
     allowed = app.settings.webhook_addresses
     inside = "/.." not in address

@@ -19,6 +19,7 @@ from sealpacket.logs import set_up_log
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
+from sealpacket.web.api.notices import add_streams
 from sealpacket.web.api.packets import add_hooks
 from sealpacket.web.bodies import timed_bodies
 from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, requires_role
@@ -71,6 +72,7 @@ def make_app(context: AppContext) -> OpenAPI:
     add_guard(app)
     add_api(app)
     add_calendar(app)
+    add_streams(app)
     add_hooks(app)
     _add_console(app, context.settings.console)
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Any, cast
 
 from sqlalchemy import ColumnElement, event, func, or_, select, text, update
@@ -17,11 +17,13 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from sealpacket.app.context import APP, SEEN, AppContext
-from sealpacket.core.attention import Attention
+from sealpacket.core.attention import SOON, Attention
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.life import DeliveryState, Life, Turn
+from sealpacket.core.notices import NoticeKind
 from sealpacket.core.sheets import Answer, severity_of
 from sealpacket.services.desks import parsed
+from sealpacket.services.notices import announcing
 from sealpacket.services.packets import briefs, clocks, workbench
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import (
@@ -40,6 +42,7 @@ AT_ONCE = 50
 """Maximum number of drafts renewed within the transaction that changes the register; the worker renews the others."""
 _WORKER_AT_ONCE = 20
 _LONGEST_WORD = 240
+_PARCEL_AHEAD = timedelta(days=2)
 _BUSY = "renewing lines"
 _LOCK = 0x5EA1_11E5
 """Whoever writes lines after a change of the register waits for all who write lines, and they for it."""
@@ -130,12 +133,14 @@ def _write(app: AppContext, session: Session, ids: Iterable[str], *, alone: bool
     with _fresh(session, alone=alone) as fresh:
         query = select(Packet).where(Packet.id.in_(list(ids))).order_by(Packet.id)
         values = [line_of(app, fresh, one) for one in fresh.scalars(query.options(*_WITH))]
+    was = announcing.before(session, ids)
     for one in values:
         statement = insert(PacketLine).values(one)
         session.execute(
             statement.on_conflict_do_update(index_elements=["packet_id"], set_=one),
             execution_options={"synchronize_session": False},
         )
+    announcing.follow(session, was, values)
 
 
 _WITH = (
@@ -148,6 +153,7 @@ _WITH = (
     selectinload(Packet.cases),
     selectinload(Packet.exhibits),
     selectinload(Packet.shipments),
+    selectinload(Packet.access_grants),
     selectinload(Packet.turns),
 )
 
@@ -163,6 +169,7 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         answers = tuple(Answer.model_validate(one) for one in packet.sealed_answers or ())
     asset = packet.asset
     due = clocks.next_due(packet, ruling, answers)
+    attention, moment = _attention(packet), datetime.now(UTC)
     numbers = sorted(_numbers(packet, ruling))
     said = " ".join([*numbers, packet.title.lower(), asset.name.lower() if asset else ""])
     open_ = [one for message in packet.messages for one in message.open_questions]
@@ -193,7 +200,7 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         "ticket": packet.ticket.number if packet.ticket and packet.ticket.number else None,
         "status_text": briefs.status_text_of(packet, stops),
         "stops": stops,
-        "attention": _attention(packet),
+        "attention": attention,
         "due_at": due.at if due else None,
         "due_what": due.what if due else "",
         "exhibits": len(packet.exhibits),
@@ -205,7 +212,56 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         "words": _words(packet),
         "created_at": packet.created_at,
         "updated_at": packet.updated_at,
-        "renew_at": _renew_at(packet),
+        "renew_at": _renew_at(packet, due, moment),
+        "causes": sorted(_causes(packet, attention, due, moment)),
+        **_course(packet),
+        **clocks.kept(packet, ruling, answers),
+    }
+
+
+_CAUSES = {
+    Attention.ASKED: NoticeKind.ASKED,
+    Attention.DOUBTFUL: NoticeKind.ASKED,
+    Attention.REFUSED: NoticeKind.REFUSED,
+    Attention.BY_HAND: NoticeKind.BY_HAND,
+}
+
+
+def _causes(
+    packet: Packet, attention: Attention, due: clocks.NextDue | None, moment: datetime
+) -> Iterator[NoticeKind]:
+    """The states of a packet of which people are notified."""
+    if attention in _CAUSES and not (attention == Attention.BY_HAND and packet.lodged_at is None):
+        yield _CAUSES[attention]
+    if packet.life == Life.ANSWERED and packet.turn == Turn.OURS:
+        yield NoticeKind.ANSWERED
+    if due is not None and due.at <= moment + SOON:
+        yield NoticeKind.OVERDUE if due.at <= moment else NoticeKind.DUE_SOON
+    if any(one.ended_at is None and one.until_at <= moment for one in packet.access_grants):
+        yield NoticeKind.ACCESS_OVERDUE
+    if any(day <= moment.date() for day in _parcel_days(packet)):
+        yield NoticeKind.PARCEL_DUE
+
+
+def _parcel_days(packet: Packet) -> Iterator[date]:
+    """The days from which a parcel that has not arrived is due soon."""
+    for one in packet.shipments:
+        if one.arrived_on is None and one.due_on is not None:
+            yield one.due_on - _PARCEL_AHEAD
+
+
+def _course(packet: Packet) -> dict[str, Any]:
+    """How a packet went until now, in numbers and moments."""
+    heard = [one for one in packet.messages if one.direction == "in" and not one.stranger]
+    ours = [one for one in packet.messages if one.direction == "out" and not one.taken_back_at]
+    ratings = [one.act_values.get("act.rating") for one in ours if one.act == "rate"]
+    return {
+        "heard": len(heard),
+        "asked": sum(not one.doubtful for message in heard for one in message.questions),
+        "contested": sum(one.act == "contest" for one in ours),
+        "rating": ratings[-1] if ratings else None,
+        "lodged_at": packet.lodged_at,
+        "settled_at": packet.settled_at,
     }
 
 
@@ -267,14 +323,15 @@ def _words(packet: Packet) -> Any:
     return func.to_tsvector(LANGUAGE, said)
 
 
-def _renew_at(packet: Packet) -> datetime | None:
-    """When the clock changes the line: some checks of drafts look at the clock, and a case is settled from a day on."""
+def _renew_at(packet: Packet, due: clocks.NextDue | None, moment: datetime) -> datetime | None:
+    """When the clock changes the line: some checks of drafts look at it, and what is due or for us to settle."""
     if packet.life == Life.DRAFTING:
-        hour = datetime.now(UTC).replace(minute=0, second=0, microsecond=0)
-        return hour + timedelta(hours=1)
-    today = datetime.now(UTC).date()
-    to_come = [one.settle_on for one in packet.cases if one.settle_on and one.settle_on > today]
-    return datetime.combine(min(to_come), time(), UTC) if to_come else None
+        return moment.replace(minute=0, second=0, microsecond=0) + timedelta(hours=1)
+    changes = [due.at - SOON, due.at] if due else []
+    changes += [one.until_at for one in packet.access_grants if one.ended_at is None]
+    days = [*_parcel_days(packet), *(one.settle_on for one in packet.cases if one.settle_on)]
+    changes += [datetime.combine(day, time(), UTC) for day in days]
+    return min((one for one in changes if one > moment), default=None)
 
 
 def renew_due(app: AppContext) -> None:

@@ -32,7 +32,7 @@ from sealpacket.services.packets import briefs
 from sealpacket.services.packets.lines import LANGUAGE
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import KINDS
-from sealpacket.store.models import Contract, PacketLine, Vendor, packet_lines
+from sealpacket.store.models import Contract, PacketLine, PacketRefusal, Vendor, packet_lines
 from sealpacket.store.paging import Page, in_order
 
 SORTED_BY = packet_lines.SORTED_BY
@@ -43,14 +43,37 @@ _MOST_WORDS = 12
 _MOST_COUNTED = 2000
 
 
+class Course(StrEnum):
+    """How a packet went, as lists can be narrowed to it."""
+
+    ASKED = "asked"
+    CONTESTED = "contested"
+    REPAIRED = "repaired"
+    ANSWER_KEPT = "answer_kept"
+    ANSWER_LATE = "answer_late"
+    REPAIR_KEPT = "repair_kept"
+    REPAIR_LATE = "repair_late"
+
+
+_COURSES: dict[Course, ColumnElement[bool]] = {
+    Course.ASKED: PacketLine.asked > 0,
+    Course.CONTESTED: PacketLine.contested > 0,
+    Course.REPAIRED: PacketLine.repaired_at.is_not(None),
+    Course.ANSWER_KEPT: PacketLine.answered_at <= PacketLine.answer_due_at,
+    Course.ANSWER_LATE: PacketLine.answered_at > PacketLine.answer_due_at,
+    Course.REPAIR_KEPT: PacketLine.repaired_at <= PacketLine.repair_due_at,
+    Course.REPAIR_LATE: PacketLine.repaired_at > PacketLine.repair_due_at,
+}
+
+
 @dataclass(frozen=True)
 class Which:
     """The packets of a list; what is empty or None narrows nothing.
 
     `asset`, `product`, `vendor`, `site`, `contract` and `login` are handles, `owner` names an account, `ticket` and
-    `our_reference` are exact numbers, `severity` is as the desk calls it, `updated_since`, `created_since` and
-    `due_before` are moments, `open` are those that wait for somebody, `unowned` those that nobody looks after, and
-    `query` is words, or parts of a number.
+    `our_reference` are exact numbers, `severity` is as the desk calls it. What ends in `since` or `before` is a moment.
+    `course` is how it went, `refused_as` the desk's code of a refusal, `open` are those that wait for somebody,
+    `unowned` those that nobody looks after, and `query` is words, or parts of a number.
     """
 
     life: Life | None = None
@@ -71,7 +94,17 @@ class Which:
     our_reference: str = ""
     updated_since: datetime | None = None
     created_since: datetime | None = None
+    created_before: datetime | None = None
     due_before: datetime | None = None
+    lodged_since: datetime | None = None
+    lodged_before: datetime | None = None
+    settled_since: datetime | None = None
+    settled_before: datetime | None = None
+    refused_since: datetime | None = None
+    refused_before: datetime | None = None
+    refused_as: str = ""
+    course: Course | None = None
+    rating: int | None = None
     query: str = ""
 
 
@@ -161,9 +194,8 @@ def conditions(session: Session, which: Which) -> list[Any]:
         PacketLine.ticket: which.ticket,
     }
     found: list[Any] = [column == value for column, value in equal.items() if value]
-    return [*found, *_about(session, which), *_at_times(which)] + (
-        matching(session, which.query) if which.query else []
-    )
+    found += [*_about(session, which), *_at_times(which), *_as_it_went(which)]
+    return found + (matching(session, which.query) if which.query else [])
 
 
 def _about(session: Session, which: Which) -> Iterator[Any]:
@@ -192,12 +224,34 @@ def _at_times(which: Which) -> Iterator[Any]:
         yield (PacketLine.owner == "")
     if which.open:
         yield waits()
-    if which.updated_since:
-        yield (PacketLine.updated_at >= which.updated_since)
-    if which.created_since:
-        yield (PacketLine.created_at >= which.created_since)
-    if which.due_before:
-        yield (PacketLine.due_at < which.due_before)
+    for column, since, before in (
+        (PacketLine.updated_at, which.updated_since, None),
+        (PacketLine.created_at, which.created_since, which.created_before),
+        (PacketLine.due_at, None, which.due_before),
+        (PacketLine.lodged_at, which.lodged_since, which.lodged_before),
+        (PacketLine.settled_at, which.settled_since, which.settled_before),
+    ):
+        if since:
+            yield (column >= since)
+        if before:
+            yield (column < before)
+
+
+def _as_it_went(which: Which) -> Iterator[Any]:
+    """Conditions on how it went."""
+    if which.course:
+        yield _COURSES[which.course]
+    if which.rating:
+        yield (PacketLine.rating == which.rating)
+    if which.refused_as or which.refused_since or which.refused_before:
+        refused = select(PacketRefusal.id).where(PacketRefusal.packet_id == PacketLine.packet_id)
+        if which.refused_as:
+            refused = refused.where(PacketRefusal.code == which.refused_as)
+        if which.refused_since:
+            refused = refused.where(PacketRefusal.at >= which.refused_since)
+        if which.refused_before:
+            refused = refused.where(PacketRefusal.at < which.refused_before)
+        yield refused.exists()
 
 
 def attention_now() -> Any:

@@ -354,12 +354,22 @@ class PacketShown(PacketHead):
     followed_by: list[str]
     cause: str
     cure: str
+    informed: list[InformedShown] = Field(
+        description="People of our own house who are kept informed of it."
+    )
     handed: HandedOver | None = Field(
         description="How it came to the one who looks after it, if a colleague handed it over."
     )
     kit_runs: list[KitRunShown]
     ticket_trouble: str = Field(description="Why it could not be reported back; empty if it could.")
     context: dict[str, Any] | None = Field(description="The context that a program reported.")
+
+
+class InformedShown(BaseModel):
+    """A person of our own house who is kept informed of a packet."""
+
+    key: str
+    name: str
 
 
 class CaseShown(BaseModel):

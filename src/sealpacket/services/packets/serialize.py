@@ -53,6 +53,7 @@ from sealpacket.services.packets.schemas import (
     DeskBrief,
     EvidenceShown,
     ExhibitShown,
+    InformedShown,
     KitRunShown,
     LoginBrief,
     PacketShown,
@@ -129,6 +130,9 @@ def show(bench: Workbench) -> PacketShown:
         followed_by=_followed_by(packet),
         cause=packet.cause,
         cure=packet.cure,
+        informed=[
+            InformedShown(key=one.person.key, name=one.person.name) for one in packet.informed
+        ],
         handed=packet.handed,
         kit_runs=runs,
         ticket_trouble=packet.ticket.trouble if packet.ticket else "",

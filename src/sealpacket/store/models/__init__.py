@@ -16,12 +16,20 @@ from sealpacket.store.models.evidence import (
 from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.knowledge import Article, KnownIssueRecord, Solution
+from sealpacket.store.models.notices import (
+    NewsFeed,
+    Notice,
+    NoticeSettings,
+    PacketInformed,
+    ProductNews,
+)
 from sealpacket.store.models.order_document import OrderDocument
 from sealpacket.store.models.packet_lines import PacketLine
 from sealpacket.store.models.packet_parts import (
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
+    PacketRefusal,
     PacketTicket,
     PacketTurn,
 )
@@ -100,19 +108,25 @@ __all__ = [
     "MailboxMark",
     "MergedRecord",
     "Message",
+    "NewsFeed",
+    "Notice",
+    "NoticeSettings",
     "OrderDocument",
     "Outlook",
     "Packet",
     "PacketCase",
     "PacketDelivery",
     "PacketFollowing",
+    "PacketInformed",
     "PacketLegend",
     "PacketLine",
+    "PacketRefusal",
     "PacketTicket",
     "PacketTurn",
     "Person",
     "PickedUp",
     "Product",
+    "ProductNews",
     "RecordVersion",
     "RedactionDecision",
     "RedactionPlan",

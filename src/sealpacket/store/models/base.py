@@ -14,6 +14,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 
 from sealpacket.core.attention import Attention
 from sealpacket.core.life import DeliveryState, FollowingState, Life, Turn
+from sealpacket.core.notices import DigestBy, NoticeKind
 
 
 def now() -> datetime:
@@ -65,7 +66,9 @@ class Base(DeclarativeBase):
         dict[str, Any]: JSONB(none_as_null=True),
         list[Any]: JSONB(none_as_null=True),
         Attention: Enumerated(Attention),
+        DigestBy: Enumerated(DigestBy),
         Life: Enumerated(Life),
+        NoticeKind: Enumerated(NoticeKind),
         Turn: Enumerated(Turn),
         DeliveryState: Enumerated(DeliveryState),
         FollowingState: Enumerated(FollowingState),

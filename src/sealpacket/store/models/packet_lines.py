@@ -44,6 +44,9 @@ class PacketLine(Base):
     `vendor` and `site` are keys. `stops` is empty for what is no draft. `numbers` are all its numbers in lower case,
     ours and others'; `said` is what parts of words are looked for in, `words` what whole ones are. It is worked out
     again at `renew_at`, if that is not empty: it depends on the clock, or could not be worked out before.
+
+    `causes` are the kinds of notices that hold, `heard` is how many messages came from the desk. Of two promises it is
+    kept when each is or was due and when it was kept: the first answer, and the repair.
     """
 
     __tablename__ = "packet_line"
@@ -90,6 +93,17 @@ class PacketLine(Base):
     created_at: Mapped[datetime]
     updated_at: Mapped[datetime]
     renew_at: Mapped[datetime | None]
+    causes: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    heard: Mapped[int] = mapped_column(default=0, server_default="0")
+    asked: Mapped[int] = mapped_column(default=0, server_default="0")
+    contested: Mapped[int] = mapped_column(default=0, server_default="0")
+    rating: Mapped[int | None]
+    lodged_at: Mapped[datetime | None]
+    settled_at: Mapped[datetime | None]
+    answer_due_at: Mapped[datetime | None]
+    answered_at: Mapped[datetime | None]
+    repair_due_at: Mapped[datetime | None]
+    repaired_at: Mapped[datetime | None]
     __table_args__ = (
         *_sorted_by(),
         one_of("life", Life),
@@ -110,4 +124,6 @@ class PacketLine(Base):
         Index("ix_packet_line_login_id", "login_id"),
         Index("ix_packet_line_contract", "contract"),
         Index("ix_packet_line_renew_at", "renew_at"),
+        Index("ix_packet_line_lodged_at", "lodged_at"),
+        Index("ix_packet_line_settled_at", "settled_at"),
     )

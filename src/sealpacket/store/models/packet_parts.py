@@ -65,6 +65,17 @@ class PacketTurn(Base):
     __table_args__ = (one_of("turn", Turn),)
 
 
+class PacketRefusal(Base):
+    """A reason for which a desk has refused a packet, kept when the packet is lodged again."""
+
+    __tablename__ = "packet_refusal"
+    id: Mapped[int] = mapped_column(Identity(), primary_key=True)
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id", ondelete="CASCADE"), index=True)
+    code: Mapped[str]
+    text: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now, index=True)
+
+
 class PacketTicket(Base):
     """The ticket at our own service desk: its number, and the `mail` that brought it.
 

@@ -11,6 +11,7 @@ from sqlalchemy.orm.util import identity_key
 from sealpacket.core.life import Life
 from sealpacket.store.models.base import Base, now
 from sealpacket.store.models.evidence import KitRun, TriedStep
+from sealpacket.store.models.notices import PacketInformed
 from sealpacket.store.models.packet_parts import (
     PacketDelivery,
     PacketFollowing,
@@ -38,6 +39,7 @@ _PROGRESS: dict[type[Base], frozenset[str]] = {
     Message: frozenset({"begun"}),
     PacketCase: frozenset({"begun", "desk_mark", "desk_said_at"}),
     PacketDelivery: frozenset({"tried"}),
+    PacketInformed: frozenset(),
     PacketFollowing: frozenset({"state", "followed_at"}),
     PacketLegend: frozenset(),
     PacketTicket: frozenset({"reported", "tried_at"}),

@@ -38,10 +38,12 @@ from sealpacket.core.life import (
 )
 from sealpacket.store.models.base import Base, Recorded, now, one_of
 from sealpacket.store.models.desks import DeskSheet
+from sealpacket.store.models.notices import PacketInformed
 from sealpacket.store.models.packet_parts import (
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
+    PacketRefusal,
     PacketTicket,
     PacketTurn,
 )
@@ -126,6 +128,12 @@ class Packet(Recorded, Base):
     legend: Mapped[PacketLegend] = relationship(cascade="all, delete-orphan")
     turns: Mapped[list[PacketTurn]] = relationship(
         order_by="PacketTurn.id", cascade="all, delete-orphan"
+    )
+    refused: Mapped[list[PacketRefusal]] = relationship(
+        order_by="PacketRefusal.id", cascade="all, delete-orphan"
+    )
+    informed: Mapped[list[PacketInformed]] = relationship(
+        order_by="PacketInformed.at, PacketInformed.person_id", cascade="all, delete-orphan"
     )
     typed_record: Mapped[TypedRecord | None] = relationship(cascade="all, delete-orphan")
     follows: Mapped[Packet | None] = relationship(remote_side="Packet.id")
@@ -232,6 +240,12 @@ def _note_turn(packet: Packet, turn: Turn, before: Any, _initiator: Any) -> None
     if turn != before and isinstance(before, Turn):
         packet.turn_since = now()
         packet.turns.append(PacketTurn(turn=turn, at=packet.turn_since))
+
+
+@event.listens_for(Packet.refusals, "set")
+def _note_refusals(packet: Packet, reasons: list[Any] | None, *_: Any) -> None:
+    for one in reasons or ():
+        packet.refused.append(PacketRefusal(code=one["code"], text=one["text"]))
 
 
 class PacketCase(Base):

@@ -17,6 +17,7 @@ from sealpacket.web.api import (
     knowledge,
     known_issues,
     labels,
+    notices,
     order_documents,
     overview,
     packets,
@@ -24,6 +25,7 @@ from sealpacket.web.api import (
     register,
     saved_views,
     statements,
+    today,
     webhooks,
 )
 
@@ -46,9 +48,11 @@ _MODULES = (
     kits,
     knowledge,
     known_issues,
+    today,
     overview,
     custody,
     events,
+    notices,
     webhooks,
 )
 

@@ -1,5 +1,7 @@
 """Packets at their desk: messages, acts and ownership."""
 
+from typing import Annotated
+
 from flask import Response
 from pydantic import BaseModel, Field
 
@@ -89,6 +91,14 @@ class HandOver(Strict):
 
     to: str = Field(min_length=1, max_length=100)
     note: str = Field("", max_length=2000)
+
+
+class Informed(Strict):
+    """Who of our own house is kept informed."""
+
+    people: list[Annotated[str, Field(max_length=60)]] = Field(
+        max_length=200, description="Keys of people in the register; none: nobody."
+    )
 
 
 class Together(Strict):
@@ -401,6 +411,19 @@ def follow_up(path: Number, body: Following) -> PacketShown:
 def hand_over(path: Number, body: HandOver) -> PacketShown:
     number = path.number.upper()
     return ownership.hand_over(current_app(), actor(), number, body.to, body.note)
+
+
+@api.put(
+    "/packets/<number>/informed",
+    summary="Name who of your own house is kept informed",
+    responses={200: PacketShown},
+    does=ownership.keep_informed,
+    etag=True,
+)
+@requires_role("preparer")
+@idempotent
+def keep_informed(path: Number, body: Informed) -> PacketShown:
+    return ownership.keep_informed(current_app(), actor(), path.number.upper(), body.people)
 
 
 @api.post(

@@ -15,7 +15,7 @@ from sealpacket.services.packets import asset_context, listing, tried
 from sealpacket.services.packets.asset_context import ThingContext, TriedShown
 from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
 from sealpacket.services.packets.follow import cases, webhooks
-from sealpacket.services.packets.listing import CountedBy, PacketCount, Which
+from sealpacket.services.packets.listing import CountedBy, Course, PacketCount, Which
 from sealpacket.services.packets.lodge import deliveries, waiting
 from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges
 from sealpacket.services.packets.seal import seals
@@ -109,9 +109,19 @@ class PacketQuery(ListQuery):
     created_since: AwareDatetime | None = Field(
         None, description="Noted at this moment or later (RFC 3339, with an offset)."
     )
+    created_before: AwareDatetime | None = Field(None, description="Noted before this moment.")
     due_before: AwareDatetime | None = Field(
         None, description="Due before this moment (RFC 3339, with an offset)."
     )
+    lodged_since: AwareDatetime | None = Field(None, description="Lodged then or later.")
+    lodged_before: AwareDatetime | None = Field(None, description="Lodged before this moment.")
+    settled_since: AwareDatetime | None = Field(None, description="Settled then or later.")
+    settled_before: AwareDatetime | None = Field(None, description="Settled before this moment.")
+    refused_since: AwareDatetime | None = Field(None, description="Refused then or later.")
+    refused_before: AwareDatetime | None = Field(None, description="Refused before this moment.")
+    refused_as: str = Field("", max_length=200, description="Refused with this code of the desk's.")
+    course: Course | None = Field(None, description="How it went.")
+    rating: int | None = Field(None, ge=1, le=5, description="How its help was rated.")
     q: str = Field(
         "",
         max_length=2000,

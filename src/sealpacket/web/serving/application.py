@@ -19,6 +19,9 @@ ASK_AGAIN = "Sealpacket-Ask-Again"
 """Header by which the application answers that there is nothing yet: the request waits in the event loop, without a
 thread, and is put to it again when something has happened. Its value: the maximum number of seconds, a space, and the
 number of the last event that it has seen."""
+STREAM_OF = "Sealpacket-Stream-Of"
+"""Header by which the application hands an answer over to the event loop, which goes on with it as a stream of
+server-sent events without a thread. Its value: the id of the account whose notices are streamed."""
 BATCH = 256 << 10
 """Bytes of an answer after which its thread waits until they are sent."""
 
@@ -32,9 +35,18 @@ class Blocks(FileWrapper):
 
 def asks_again(batch: Batch) -> tuple[int, int] | None:
     """For how many seconds to ask again, and the last event that the application has seen; None for a final answer."""
-    value = next((value for name, value in batch.headers if name == ASK_AGAIN), "")
+    value = _header(batch, ASK_AGAIN)
     seconds, _, seen = value.partition(" ")
     return (int(seconds), int(seen)) if value else None
+
+
+def stream_of(batch: Batch) -> str:
+    """The account whose notices the answer streams; empty for an answer that ends."""
+    return _header(batch, STREAM_OF)
+
+
+def _header(batch: Batch, wanted: str) -> str:
+    return next((value for name, value in batch.headers if name == wanted), "")
 
 
 @dataclass

@@ -8,7 +8,7 @@ import re
 import time
 from collections.abc import Iterable
 from concurrent.futures import Executor
-from contextlib import suppress
+from contextlib import AbstractAsyncContextManager, suppress
 from email.utils import formatdate
 from typing import BinaryIO, Protocol
 
@@ -20,13 +20,16 @@ from sealpacket.web.bodies import SlowBody
 from sealpacket.web.serving import refusals
 from sealpacket.web.serving.application import (
     ASK_AGAIN,
+    STREAM_OF,
     Batch,
     Wsgi,
     asks_again,
     call,
     environ_of,
+    stream_of,
 )
 from sealpacket.web.serving.refusals import RefusedRequest
+from sealpacket.web.serving.streams import Stream
 
 LARGEST_HEAD = 64 << 10
 LONGEST_ADDRESS = 4 << 10
@@ -44,12 +47,14 @@ never we while a request is on its way."""
 HEAD_SECONDS, BODY_SECONDS, LINGER_SECONDS = 10.0, 20.0, 2.0
 IDLE_SECONDS = 30.0
 """Seconds to wait for the next bytes of an upload, or for a reader to take a piece of an answer."""
+STREAM_SECONDS, BEAT_SECONDS = 900.0, 20.0
+"""How long a stream of events goes on before its reader has to ask again, and is quiet before it says that it lives."""
 MOST_DRAINED = 4 << 20
 """Bytes that are read and discarded after the answer to a request whose body nobody wants."""
 
 log = structlog.get_logger()
 
-_OURS = ("date", ASK_AGAIN.lower())
+_OURS = ("date", ASK_AGAIN.lower(), STREAM_OF.lower())
 """Headers of the application that are not passed on."""
 _ANYBODY = re.compile(rb"/(?:hooks/|api/v1/(?:sign-in|tokens)(?:\?|$))")
 """Where anybody may call."""
@@ -77,6 +82,12 @@ class Process(Protocol):
 
     async def news(self, after: int) -> None:
         """Wait until there is an event after the one of that number."""
+
+    def stream(self, account: str) -> AbstractAsyncContextManager[Stream]:
+        """A stream of the unread notices of an account."""
+
+    def event(self, unread: int) -> bytes:
+        """The number of unread notices as a server-sent event."""
 
 
 class _Gone(Exception):
@@ -252,7 +263,40 @@ class Connection:
             finally:
                 self.is_gathering = False
             last = await self._called(body, threads)
-        await self._end(last)
+        if account := stream_of(last):
+            await self._stream(last, account)
+        else:
+            await self._end(last)
+
+    async def _stream(self, first: Batch, account: str) -> None:
+        """Send the beginning of a stream, and each event when it comes, until its reader goes or has to ask again."""
+        until = self._loop.time() + STREAM_SECONDS
+        self.is_gathering = self.is_idle = True
+        gone = asyncio.create_task(self._reader.read(1))
+        try:
+            async with self._process.stream(account) as stream:
+                await self._send_batch(first)
+                while self._loop.time() < until and not gone.done():
+                    changed = asyncio.create_task(stream.changed())
+                    await asyncio.wait(
+                        (changed, gone),
+                        timeout=BEAT_SECONDS,
+                        return_when=asyncio.FIRST_COMPLETED,
+                    )
+                    if not changed.done():
+                        changed.cancel()
+                        data: bytes | None = b":\n\n"
+                    else:
+                        unread = changed.result()
+                        data = None if unread is None else self._process.event(unread)
+                    if data is None:
+                        break
+                    self.since = time.monotonic()
+                    await self._send(h11.Data(data=data))
+        finally:
+            gone.cancel()
+            self.is_gathering = self.is_idle = False
+        await self._send(h11.EndOfMessage())
 
     async def _called(self, body: BinaryIO, threads: Executor) -> Batch:
         """Call the application in a thread. Returns what is left to send of its answer."""

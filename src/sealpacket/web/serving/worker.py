@@ -5,16 +5,23 @@ from __future__ import annotations
 import asyncio
 import os
 import signal
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import suppress
+from contextlib import AbstractAsyncContextManager, suppress
+from functools import cached_property, partial
 from typing import Any
 
 from gunicorn.workers.base import Worker
 
+from sealpacket.app.context import AppContext
+from sealpacket.app.queue import conninfo
 from sealpacket.services.events import newest
+from sealpacket.services.notices.announcing import CHANNEL
+from sealpacket.services.notices.reading import counted
+from sealpacket.web.api.notices import unread_event
 from sealpacket.web.serving.application import Batch, ask
 from sealpacket.web.serving.connection import READ, Connection
+from sealpacket.web.serving.streams import Stream, Streams
 
 TRANSFERS = 6
 """Threads of one process for uploads and downloads."""
@@ -116,8 +123,31 @@ class LoopWorker(Worker):  # type: ignore[misc]
     async def _newest(self) -> int:
         """The number of the newest event, after a pause."""
         await asyncio.sleep(LOOK_EVERY)
-        context = self.wsgi.config["APP_CONTEXT"]
-        return await asyncio.get_running_loop().run_in_executor(self.requests, newest, context)
+        return await asyncio.get_running_loop().run_in_executor(
+            self.requests, newest, self._context
+        )
+
+    @property
+    def _context(self) -> AppContext:
+        context: AppContext = self.wsgi.config["APP_CONTEXT"]
+        return context
+
+    @cached_property
+    def _streams(self) -> Streams:
+        return Streams(conninfo(self._context.settings.database_url), CHANNEL, self._unread)
+
+    async def _unread(self, accounts: Sequence[str]) -> Mapping[str, int]:
+        return await asyncio.get_running_loop().run_in_executor(
+            self.requests, partial(counted, self._context, accounts)
+        )
+
+    def stream(self, account: str) -> AbstractAsyncContextManager[Stream]:
+        """See Process."""
+        return self._streams.opened(account)
+
+    def event(self, unread: int) -> bytes:
+        """See Process."""
+        return unread_event(unread).encode()
 
     async def _load(self, path: str) -> Batch | None:
         loop = asyncio.get_running_loop()

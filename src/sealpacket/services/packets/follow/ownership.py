@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 
 from sqlalchemy import select
@@ -17,7 +18,7 @@ from sealpacket.services.packets.acting import packet_act, show
 from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.follow.news import note_words, questions_of
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import Account, Message, Packet
+from sealpacket.store.models import Account, Message, Packet, PacketInformed, Person
 
 
 def hand_over(app: AppContext, actor: Actor, number: str, to: str, note: str = "") -> PacketShown:
@@ -40,6 +41,36 @@ def take_over(app: AppContext, actor: Actor, number: str) -> PacketShown:
     with packet_act(app, actor, "packet taken over", number) as act:
         packet = act.packet
         act.detail["from"], packet.owner, packet.handed = packet.owner, actor.name, None
+    return act.shown
+
+
+MOST_INFORMED = 50
+
+
+def keep_informed(app: AppContext, actor: Actor, number: str, people: Sequence[str]) -> PacketShown:
+    """Name those of our own house who are kept informed of a packet, instead of those named before; none: nobody.
+
+    They are notified of what happens, never of what is in it. Raises Invalid for people who are not in the register.
+    """
+    with packet_act(app, actor, "kept informed", number, people=[*people]) as act:
+        packet = act.packet
+        query = select(Person).where(Person.key.in_(people))
+        known = {one.key: one for one in act.session.scalars(query)}
+        strange = next((one for one in people if one not in known), None)
+        if strange is not None or len(set(people)) > MOST_INFORMED:
+            raise Invalid(
+                f"“{strange}” is not a person in the register."
+                if strange is not None
+                else f"{MOST_INFORMED} people can be kept informed at most.",
+                "Name people of the register.",
+                code="no-such" if strange is not None else "people",
+                field="people",
+            )
+        wanted = {one.id for one in known.values()}
+        packet.informed = [one for one in packet.informed if one.person_id in wanted]
+        named = {one.person_id for one in packet.informed}
+        for ident in sorted(wanted - named):
+            packet.informed.append(PacketInformed(person_id=ident, by=actor.name))
     return act.shown
 
 

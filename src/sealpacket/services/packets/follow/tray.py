@@ -13,6 +13,8 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, NotFound
+from sealpacket.core.notices import NoticeKind
+from sealpacket.services.notices import announcing
 from sealpacket.services.packets.follow.entered import take_reply
 from sealpacket.services.packets.follow.schemas import TrayItemShown
 from sealpacket.services.packets.schemas import PacketShown
@@ -54,8 +56,11 @@ def _put(
         blob=stored.name,
     )  # fmt: skip
     with app.database.transaction() as session:
-        if not session.execute(made.on_conflict_do_nothing()).rowcount:  # type: ignore[attr-defined]
+        kept = session.scalar(made.on_conflict_do_nothing().returning(TrayItem.id))
+        if kept is None:
             app.forget(session, stored.name)
+        else:
+            announcing.announce(session, NoticeKind.UNPLACED, kept)
 
 
 def listed(app: AppContext, session: Session) -> list[TrayItemShown]:
@@ -115,6 +120,7 @@ def _done(app: AppContext, session: Session, item: TrayItem, actor: Actor) -> No
     item.done_at, item.done_by = datetime.now(UTC), actor.name
     app.forget(session, item.blob)
     item.blob, item.words = None, ""
+    announcing.end(session, NoticeKind.UNPLACED, item.id)
 
 
 def _waiting(session: Session, ident: str) -> TrayItem:

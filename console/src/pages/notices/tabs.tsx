@@ -1,0 +1,10 @@
+/** The tabs of notices. */
+import { type Tab, Tabs } from "../../components/tabs";
+
+const TABS: Tab[] = [
+  ["/notices/list", "Notices"],
+  ["/notices/news", "Product news"],
+  ["/notices/settings", "How you are notified"],
+];
+
+export const NoticeTabs = () => <Tabs label="Notices" tabs={TABS} />;

@@ -1,0 +1,1 @@
+"""Notices: who is notified of what, and how it reaches them."""
