@@ -1,69 +1,44 @@
-"""Today, finding, and whether the service can work."""
+"""The overview: how packets go, in numbers."""
 
-from pydantic import AwareDatetime, Field
+from __future__ import annotations
 
-from sealpacket.services import finding, liveness
-from sealpacket.services import today as today_service
-from sealpacket.services.finding import Asked, Found, FoundKind
-from sealpacket.services.liveness import Health
-from sealpacket.services.today import Today
+from datetime import date
+
+from pydantic import Field
+
+from sealpacket.services import overview
+from sealpacket.services.overview import Overview, OverviewPart
 from sealpacket.web.api.common import Strict
-from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
+from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
 from sealpacket.web.operations import Api
 
-api = Api("overview", "What needs us now, finding, and health.")
+api = Api("overview", "How packets go, in numbers.")
 
 
-class TodayQuery(Strict):
-    """Whose packets."""
+class OverviewQuery(Strict):
+    """Of which period, vendor and site."""
 
-    mine: bool = Field(False, description="Without packets that others look after.")
-
-
-class FindQuery(Strict):
-    """Words or a number to find, and where."""
-
-    q: str = Field(
-        min_length=1, max_length=2000, description="Words, or a number or a part of one."
-    )
-    kind: FoundKind | None = Field(None, description="Only this kind of record.")
-    vendor: str = Field("", max_length=300, description="Only of this vendor: its key.")
-    product: str = Field("", max_length=300, description="Only of this product: its part number.")
-    since: AwareDatetime | None = Field(
-        None, description="Only what is not older (RFC 3339, with an offset)."
-    )
-    limit: int = Field(
-        finding.FEW, ge=1, le=finding.MOST, description="Maximum number of records of each kind."
-    )
+    since: date | None = Field(None, description="First day; default: a year before the last day.")
+    until: date | None = Field(None, description="Last day; default: today.")
+    vendor: str = Field("", max_length=60, description="Only of this vendor, by its key.")
+    site: str = Field("", max_length=60, description="Only of this site, by its key.")
+    part: OverviewPart | None = Field(None, description="Only this part.")
 
 
 @api.get(
-    "/today", summary="List what needs us now", responses={200: Today}, does=today_service.today
-)
-@requires_role(ANY_ROLE)
-def today(query: TodayQuery) -> Today:
-    return today_service.today(current_app(), actor(), mine=query.mine)
-
-
-@api.get(
-    "/find",
-    summary="Find records of every kind",
-    responses={200: Found},
-    does=finding.find,
+    "/overview",
+    summary="Get how packets went in a period",
+    responses={200: Overview},
+    does=overview.overview,
     problems=(404,),
 )
 @requires_role(ANY_ROLE)
-def find(query: FindQuery) -> Found:
-    asked = Asked(query.q, query.vendor, query.product, query.since, query.limit)
-    return finding.find(current_app(), asked, (query.kind,) if query.kind else ())
-
-
-@api.get(
-    "/health",
-    summary="Get the health of the service",
-    responses={200: Health},
-    does=liveness.health,
-)
-@requires_role(ANYONE)
-def health() -> Health:
-    return liveness.health(current_app())
+def get_overview(query: OverviewQuery) -> Overview:
+    return overview.overview(
+        current_app(),
+        since=query.since,
+        until=query.until,
+        vendor=query.vendor,
+        site=query.site,
+        part=query.part,
+    )

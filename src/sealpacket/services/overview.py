@@ -1,0 +1,411 @@
+"""Overview: how packets go, in numbers; each number has the filters of the list of packets that it counts."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from datetime import UTC, date, datetime, time, timedelta
+from enum import StrEnum
+from typing import Any
+
+from pydantic import BaseModel, Field
+from sqlalchemy import ColumnElement, Float, case, cast, func, select, true
+from sqlalchemy.orm import Session
+
+from sealpacket.app.context import AppContext
+from sealpacket.core.errors import Invalid
+from sealpacket.core.money import say_money
+from sealpacket.services.packets.listing import waits
+from sealpacket.services.register import KINDS
+from sealpacket.store.models import Contract, PacketLine, PacketRefusal, Vendor
+
+YEAR = timedelta(days=365)
+LONGEST = timedelta(days=3660)
+_WEEKLY = timedelta(days=120)
+"""Up to this length a period is divided into weeks, a longer one into months."""
+AGES: tuple[tuple[str, int, int | None], ...] = (
+    ("up to a day", 0, 1),
+    ("1 to 3 days", 1, 3),
+    ("3 to 7 days", 3, 7),
+    ("1 to 4 weeks", 7, 28),
+    ("older", 28, None),
+)
+"""The ages by which open packets are counted: a name, and days from and to."""
+
+
+class OverviewPart(StrEnum):
+    """A part of the overview."""
+
+    OPEN = "open"
+    FLOW = "flow"
+    PROMISES = "promises"
+    QUESTIONS = "questions"
+    REFUSALS = "refusals"
+    ANSWERS = "answers"
+    RATINGS = "ratings"
+    CONTRACTS = "contracts"
+
+
+class OverviewNumber(BaseModel):
+    """A number of a row, and the packets that it counts."""
+
+    name: str
+    value: float | None = Field(description="The number; null where there is nothing to count.")
+    unit: str = Field(description="`packets`, `%`, `hours`, `each` (per packet), or text.")
+    packets: str = Field(
+        description="The query of the list that shows them, such as `vendor=tarnfell&open=true`; empty: none."
+    )
+
+
+class OverviewRow(BaseModel):
+    """A row of a part: what it is about, and its numbers, the same in each row."""
+
+    name: str
+    numbers: list[OverviewNumber]
+    remark: str = Field(description="More about it, such as the cost of a contract.")
+
+
+class OverviewTable(BaseModel):
+    """A part of the overview as a table."""
+
+    part: OverviewPart
+    rows: list[OverviewRow]
+
+
+class Overview(BaseModel):
+    """How packets went in a period, and what is open now."""
+
+    since: date = Field(description="The first day of the period.")
+    until: date = Field(description="The last day of the period.")
+    parts: list[OverviewTable]
+
+
+class _Asked:
+    """A period, and limits that every list of packets behind a number has, too."""
+
+    def __init__(self, session: Session, since: date, until: date, vendor: str, site: str) -> None:
+        self.session, self.since, self.until = session, since, until
+        self.begin = datetime.combine(since, time(), UTC)
+        self.end = datetime.combine(until + timedelta(days=1), time(), UTC)
+        self.limits: dict[str, str] = {}
+        self.which: ColumnElement[bool] = true()
+        for kind, column, handle in (
+            ("vendor", PacketLine.vendor, vendor),
+            ("site", PacketLine.site, site),
+        ):
+            if handle:
+                key: str = KINDS[kind].find(session, handle).key
+                self.limits[kind] = key
+                self.which &= column == key
+
+    def query(self, **filters: str) -> str:
+        """The query of a list of packets with these filters."""
+        return "&".join(f"{name}={value}" for name, value in {**self.limits, **filters}.items())
+
+    def within(self, column: Any) -> ColumnElement[bool]:
+        """Whether a moment is in the period."""
+        inside: ColumnElement[bool] = (column >= self.begin) & (column < self.end)
+        return inside & self.which
+
+    def lodged(self, **filters: str) -> str:
+        """The query of the packets that were lodged in the period."""
+        return self.query(lodged_since=_sent(self.begin), lodged_before=_sent(self.end), **filters)
+
+
+def _sent(moment: datetime) -> str:
+    return moment.strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+def overview(
+    app: AppContext,
+    *,
+    since: date | None = None,
+    until: date | None = None,
+    vendor: str = "",
+    site: str = "",
+    part: OverviewPart | None = None,
+) -> Overview:
+    """How packets went in a period (the last year, if none is given), and what is open now; one part, or all.
+
+    Raises Invalid for a period that ends before it begins or is longer than ten years, NotFound for an unknown vendor
+    or site.
+    """
+    last = until or datetime.now(UTC).date()
+    first = since or last - YEAR
+    if first > last or last - first > LONGEST:
+        raise Invalid(
+            "The period ends before it begins." if first > last else "The period is too long.",
+            "Name two days in order, ten years apart at most.",
+            field="since",
+        )
+    with app.database.snapshot() as session:
+        asked = _Asked(session, first, last, vendor, site)
+        parts = [
+            OverviewTable(part=one, rows=[*rows(asked)])
+            for one, rows in _PARTS.items()
+            if part is None or part == one
+        ]
+    return Overview(since=first, until=last, parts=parts)
+
+
+def _open(asked: _Asked) -> Iterator[OverviewRow]:
+    """Open packets of each vendor, by their age."""
+    now = datetime.now(UTC)
+    age = PacketLine.created_at
+    buckets = [
+        func.count().filter(
+            (age <= now - timedelta(days=low))
+            & (age > now - timedelta(days=high) if high is not None else true())
+        )
+        for _, low, high in AGES
+    ]
+    name = func.max(PacketLine.vendor_name)
+    query = select(PacketLine.vendor, name, func.count(), *buckets).where(waits(), asked.which)
+    rows = asked.session.execute(
+        query.group_by(PacketLine.vendor).order_by(func.count().desc(), PacketLine.vendor)
+    )
+    for vendor, called, _all, *counts in rows:
+        limit = {"vendor": vendor} if vendor else {}
+        numbers = []
+        for (age_name, low, high), packets in zip(AGES, counts, strict=True):
+            bounds = {"created_before": _sent(now - timedelta(days=low))} if low else {}
+            if high is not None:
+                bounds["created_since"] = _sent(now - timedelta(days=high))
+            behind = asked.query(open="true", **limit, **bounds) if vendor else ""
+            numbers.append(_number(age_name, packets, behind))
+        yield OverviewRow(name=called or "No asset named yet", numbers=numbers, remark="")
+
+
+def _flow(asked: _Asked) -> Iterator[OverviewRow]:
+    """Noted, lodged and settled packets, by week or month."""
+    unit = "week" if asked.until - asked.since <= _WEEKLY else "month"
+    found: dict[date, dict[str, int]] = {}
+    columns = {
+        "noted": PacketLine.created_at, "lodged": PacketLine.lodged_at, "settled": PacketLine.settled_at,
+    }  # fmt: skip
+    for what, column in columns.items():
+        begun = func.date_trunc(unit, func.timezone("UTC", column)).label("begun")
+        query = select(begun, func.count()).where(asked.within(column)).group_by(begun)
+        for day, packets in asked.session.execute(query):
+            found.setdefault(day.date(), {})[what] = packets
+    for first, last in _spans(asked.since, asked.until, unit):
+        numbers = [
+            _number(
+                what,
+                found.get(first, {}).get(what, 0),
+                asked.query(
+                    **_between(_FIELDS[what], max(first, asked.since), min(last, asked.until))
+                ),
+            )
+            for what in columns
+        ]
+        called = f"{first:%b %Y}" if unit == "month" else f"week of {first:%d %b %Y}"
+        yield OverviewRow(name=called, numbers=numbers, remark="")
+
+
+_FIELDS = {"noted": "created", "lodged": "lodged", "settled": "settled"}
+
+
+def _between(field: str, first: date, last: date) -> dict[str, str]:
+    begin = datetime.combine(first, time(), UTC)
+    end = datetime.combine(last + timedelta(days=1), time(), UTC)
+    return {f"{field}_since": _sent(begin), f"{field}_before": _sent(end)}
+
+
+def _spans(since: date, until: date, unit: str) -> Iterator[tuple[date, date]]:
+    """The weeks or months that have days of a period."""
+    first = since - timedelta(days=since.weekday()) if unit == "week" else since.replace(day=1)
+    while first <= until:
+        following = (
+            first + timedelta(days=7)
+            if unit == "week"
+            else (first + timedelta(days=32)).replace(day=1)
+        )
+        yield first, following - timedelta(days=1)
+        first = following
+
+
+def _promises(asked: _Asked) -> Iterator[OverviewRow]:
+    """Of each vendor and severity, the share of kept promises and the time that it took in the middle."""
+    line, vendor, severity = PacketLine, PacketLine.vendor, PacketLine.severity
+
+    def kept(done: Any, due: Any) -> tuple[Any, Any, Any]:
+        counts = due.is_not(None) & done.is_not(None)
+        late = counts & (done > due)
+        hours = cast(func.extract("epoch", done - line.lodged_at), Float) / 3600
+        middle = func.percentile_cont(0.5).within_group(hours).filter(counts)
+        return func.count().filter(counts), func.count().filter(late), middle
+
+    query = (
+        select(
+            vendor, func.max(line.vendor_name), severity,
+            *kept(line.answered_at, line.answer_due_at), *kept(line.repaired_at, line.repair_due_at),
+        )
+        .where(asked.within(line.lodged_at), vendor.is_not(None))
+        .group_by(vendor, severity)
+        .having((func.count(line.answer_due_at) > 0) | (func.count(line.repair_due_at) > 0))
+        .order_by(func.max(line.vendor_name), severity)
+    )  # fmt: skip
+    for key, called, level, *rest in asked.session.execute(query):
+        limit = {"vendor": key, **({"severity": level} if level else {})}
+        numbers: list[OverviewNumber] = []
+        for what, course, (counted, late, middle) in (
+            ("first answer", "answer", rest[:3]),
+            ("repair", "repair", rest[3:]),
+        ):
+            share = round(100 * (counted - late) / counted, 1) if counted else None
+            numbers += [
+                OverviewNumber(
+                    name=f"{what} in time", value=share, unit="%",
+                    packets=asked.lodged(course=f"{course}_kept", **limit) if counted else "",
+                ),
+                _number(f"{what} late", late, asked.lodged(course=f"{course}_late", **limit)),
+                OverviewNumber(
+                    name=f"{what} after", value=None if middle is None else round(middle, 1), unit="hours", packets="",
+                ),
+            ]  # fmt: skip
+        yield OverviewRow(
+            name=f"{called}, {level}" if level else called, numbers=numbers, remark=""
+        )
+
+
+def _questions(asked: _Asked) -> Iterator[OverviewRow]:
+    """Of each vendor, how often it asks back."""
+    total, some = func.sum(PacketLine.asked), func.count().filter(PacketLine.asked > 0)
+    for vendor, called, packets, questions, with_some in _by_vendor(asked, total, some):
+        yield OverviewRow(
+            name=called,
+            numbers=[
+                _number("lodged", packets, asked.lodged(vendor=vendor)),
+                _number("asked back", with_some, asked.lodged(vendor=vendor, course="asked")),
+                OverviewNumber(
+                    name="questions for each packet",
+                    value=round(questions / packets, 2),
+                    unit="each",
+                    packets="",
+                ),
+            ],
+            remark="",
+        )
+
+
+def _by_vendor(asked: _Asked, *columns: Any) -> Any:
+    """Of each vendor its key, name, the number of packets lodged in the period, and more columns."""
+    query = (
+        select(PacketLine.vendor, func.max(PacketLine.vendor_name), func.count(), *columns)
+        .where(asked.within(PacketLine.lodged_at), PacketLine.vendor.is_not(None))
+        .group_by(PacketLine.vendor)
+        .order_by(func.count().desc(), PacketLine.vendor)
+    )
+    return asked.session.execute(query)
+
+
+def _refusals(asked: _Asked) -> Iterator[OverviewRow]:
+    """Why desks refused packets."""
+    packets = func.count(PacketLine.packet_id.distinct())
+    query = (
+        select(
+            PacketLine.vendor, func.max(PacketLine.vendor_name), PacketRefusal.code,
+            func.max(PacketRefusal.text), packets,
+        )
+        .join(PacketLine, PacketLine.packet_id == PacketRefusal.packet_id)
+        .where(asked.within(PacketRefusal.at), PacketLine.vendor.is_not(None))
+        .group_by(PacketLine.vendor, PacketRefusal.code)
+        .order_by(packets.desc(), PacketLine.vendor, PacketRefusal.code)
+        .limit(200)
+    )  # fmt: skip
+    for vendor, called, code, said, count in asked.session.execute(query):
+        behind = asked.query(
+            vendor=str(vendor), refused_as=code, **_between("refused", asked.since, asked.until)
+        )
+        yield OverviewRow(
+            name=f"{called}, {code}", numbers=[_number("refused", count, behind)], remark=said[:200]
+        )
+
+
+def _answers(asked: _Asked) -> Iterator[OverviewRow]:
+    """Of each vendor, how many answers were contested."""
+    answered = func.count().filter(PacketLine.repaired_at.is_not(None))
+    contested = func.count().filter(PacketLine.contested > 0)
+    for vendor, called, _, done, against in _by_vendor(asked, answered, contested):
+        if done or against:
+            yield OverviewRow(
+                name=called,
+                numbers=[
+                    _number("answered", done, asked.lodged(vendor=vendor, course="repaired")),
+                    _number("contested", against, asked.lodged(vendor=vendor, course="contested")),
+                ],
+                remark="",
+            )
+
+
+def _ratings(asked: _Asked) -> Iterator[OverviewRow]:
+    """Of each vendor, how its help was rated."""
+    stars = [func.count().filter(PacketLine.rating == one) for one in range(1, 6)]
+    for vendor, called, _, mean, *counts in _by_vendor(asked, func.avg(PacketLine.rating), *stars):
+        if mean is None:
+            continue
+        numbers = [
+            _number(str(one), count, asked.lodged(vendor=vendor, rating=str(one)))
+            for one, count in enumerate(counts, 1)
+        ]
+        middle = OverviewNumber(name="mean", value=round(float(mean), 2), unit="each", packets="")
+        yield OverviewRow(name=called, numbers=[*numbers, middle], remark="")
+
+
+def _contracts(asked: _Asked) -> Iterator[OverviewRow]:
+    """The use of each contract in its present term, for the talk about its renewal."""
+    line = PacketLine
+    late = case(
+        (line.answered_at > line.answer_due_at, 1), (line.repaired_at > line.repair_due_at, 1), else_=0
+    )  # fmt: skip
+    about = (line.contract == Contract.number) & (line.vendor == Vendor.key)
+    in_term = line.lodged_at >= cast(Contract.starts_on, line.lodged_at.type)
+    query = (
+        select(
+            Contract, Vendor.name, func.count(line.packet_id), func.coalesce(func.sum(late), 0),
+            func.coalesce(func.sum(line.asked), 0),
+        )
+        .join(Vendor, Vendor.id == Contract.vendor_id)
+        .outerjoin(line, about & in_term)
+        .where(Contract.ends_on >= asked.since, Contract.starts_on <= asked.until)
+        .group_by(Contract.id, Vendor.name)
+        .order_by(Contract.ends_on, Contract.number)
+        .limit(500)
+    )  # fmt: skip
+    if "vendor" in asked.limits:
+        query = query.where(Vendor.key == asked.limits["vendor"])
+    for contract, vendor, packets, too_late, questions in asked.session.execute(query):
+        behind = f"contract={contract.id}&lodged_since={contract.starts_on}T00:00:00Z"
+        money = say_money(contract.cost_minor, contract.currency)
+        each = _each(contract, packets)
+        yield OverviewRow(
+            name=f"{contract.number}, {vendor}",
+            numbers=[
+                _number("packets", packets, behind if packets else ""),
+                _number("with a promise broken", too_late, ""),
+                _number("questions", questions, ""),
+            ],
+            remark=", ".join(filter(None, [f"ends {contract.ends_on}", money, each])),
+        )
+
+
+def _each(contract: Contract, packets: int) -> str:
+    if not packets or contract.cost_minor is None:
+        return ""
+    return f"{say_money(contract.cost_minor // packets, contract.currency)} for each packet"
+
+
+def _number(name: str, value: int, packets: str) -> OverviewNumber:
+    return OverviewNumber(name=name, value=value, unit="packets", packets=packets if value else "")
+
+
+_PARTS: Mapping[OverviewPart, Any] = {
+    OverviewPart.OPEN: _open,
+    OverviewPart.FLOW: _flow,
+    OverviewPart.PROMISES: _promises,
+    OverviewPart.QUESTIONS: _questions,
+    OverviewPart.REFUSALS: _refusals,
+    OverviewPart.ANSWERS: _answers,
+    OverviewPart.RATINGS: _ratings,
+    OverviewPart.CONTRACTS: _contracts,
+}
