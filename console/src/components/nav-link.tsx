@@ -15,7 +15,7 @@ export function NavLink({ to, name, here, underlined }: Props) {
       href={to}
       aria-current={here ? "page" : undefined}
       className={join(
-        "hover:text-ink",
+        "whitespace-nowrap hover:text-ink",
         here ? "text-ink" : "text-soft",
         here && underlined && "underline underline-offset-4",
       )}

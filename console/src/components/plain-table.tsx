@@ -8,18 +8,24 @@ import { Hidden } from "./text";
 interface Props {
   /** An empty one stands over the acts of each row. */
   heads: readonly string[];
+  /** Those over columns of numbers. */
+  right?: readonly string[];
   className?: string;
   children: ReactNode;
 }
 
-export function PlainTable({ heads, className, children }: Props) {
+export function PlainTable({ heads, right = [], className, children }: Props) {
   return (
     <Sheet className={join("overflow-x-auto", className)}>
       <table className="w-full text-left" onKeyDown={moveInRows}>
         <thead>
           <tr className="text-soft">
             {heads.map((head) => (
-              <th key={head} scope="col" className="px-4 py-2 font-normal">
+              <th
+                key={head}
+                scope="col"
+                className={join("px-4 py-2 font-normal", right.includes(head) && "text-right")}
+              >
                 {head || <Hidden>Acts</Hidden>}
               </th>
             ))}

@@ -32,6 +32,7 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
     ahead: () => go("/ahead"),
     desks: () => go("/desks"),
     notices: () => go("/notices/list"),
+    overview: () => go("/overview"),
     knowHow: () => go("/articles"),
     imports: roles.includes("keeper") && (() => go("/imports")),
   };

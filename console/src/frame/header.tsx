@@ -29,7 +29,7 @@ export function Header({ where, person, roles, unread, onOpen }: Props) {
       <Link href="/" className="font-serif text-[17px] font-semibold whitespace-nowrap max-sm:hidden">
         Seal Packet
       </Link>
-      <nav aria-label="Places" className="flex min-w-0 gap-5 overflow-x-auto py-1 max-sm:gap-3">
+      <nav aria-label="Places" className="flex min-w-0 gap-4 overflow-x-auto py-1 max-sm:gap-3">
         {PLACES.filter(([, , role]) => !role || roles.includes(role)).map(([to, name]) => (
           <NavLink key={to} to={to} name={name} here={isHere(where, to)} />
         ))}
@@ -38,7 +38,7 @@ export function Header({ where, person, roles, unread, onOpen }: Props) {
         type="button"
         aria-keyshortcuts="/"
         onClick={() => onOpen("find")}
-        className="ml-auto flex w-75 items-center justify-between rounded-md border border-line bg-sheet px-2.5 py-1.5 text-soft hover:border-soft max-lg:w-auto max-lg:gap-2"
+        className="ml-auto flex w-60 min-w-28 items-center justify-between rounded-md border border-line bg-sheet px-2.5 py-1.5 text-soft hover:border-soft max-lg:w-auto max-lg:gap-2"
       >
         <span className="max-lg:sr-only">Find a serial, packet, site…</span>
         <span className="lg:hidden">Find</span>

@@ -10,6 +10,10 @@ export const WebhooksPage = lazy(() =>
   import("../pages/house/webhooks").then((read) => ({ default: read.WebhooksPage })),
 );
 
+export const OverviewPage = lazy(() =>
+  import("../pages/overview/page").then((read) => ({ default: read.OverviewPage })),
+);
+
 export const NoticesPage = lazy(() => import("../pages/notices/page").then((read) => ({ default: read.NoticesPage })));
 
 export const NewsPage = lazy(() => import("../pages/notices/news").then((read) => ({ default: read.NewsPage })));

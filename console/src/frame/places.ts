@@ -7,6 +7,7 @@ export const PLACES: [to: string, name: string, role?: string][] = [
   ["/assets", "Assets"],
   ["/contracts", "Contracts"],
   ["/ahead", "Ahead"],
+  ["/overview", "Overview"],
   ["/desks", "Desks"],
   ["/articles", "Know-how"],
   ["/imports", "Imports", "keeper"],

@@ -26,6 +26,7 @@ import {
   NoticesPage,
   OrderDocumentPage,
   OrderDocumentsPage,
+  OverviewPage,
   OwnPage,
   PlanPage,
   SafePage,
@@ -64,6 +65,7 @@ export function Routes({ roles }: { roles: string[] }) {
         {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
       </Route>
       <Route path="/ahead" component={AheadPage} />
+      <Route path="/overview" component={OverviewPage} />
       <Route path="/notices/list" component={NoticesPage} />
       <Route path="/notices/news" component={NewsPage} />
       <Route path="/notices/settings" component={NoticeSettingsPage} />

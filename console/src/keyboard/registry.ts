@@ -28,6 +28,7 @@ export const SCOPES = {
     contracts: { key: "c", words: "Contracts" },
     ahead: { key: "h", words: "Looking ahead" },
     desks: { key: "d", words: "Desks" },
+    overview: { key: "q", words: "Overview: how packets went" },
     notices: { key: "g", words: "Notices" },
     knowHow: { key: "w", words: "Know-how: articles, known issues, kits" },
     imports: { key: "i", words: "Imports" },

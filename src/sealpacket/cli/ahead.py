@@ -28,6 +28,7 @@ def ahead(
     vendor: Vendor = "",
     site: Annotated[str, typer.Option(help="Only at this site (its key).")] = "",
     days: Annotated[int, typer.Option(help="Days within which contracts end.")] = 90,
+    out: show.ListOut = None,
     json: show.Json = False,
 ) -> None:
     """Show what ends, what is not covered, and what is paid twice or for nothing.
@@ -37,6 +38,10 @@ def ahead(
     if context.invoked_subcommand:
         return
     with session.client() as client:
+        if out is not None:
+            client.export_ahead(out, show.form_of(out), vendor=vendor, site=site, days=days)
+            show.line(f"Written to {out}.")
+            return
         found = client.ahead(vendor=vendor, site=site, days=days)
     if json:
         show.as_json(found)

@@ -38,6 +38,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
                 "coverage",
                 "What covers an asset, and why nothing else does.",
             ),
+            Command("overview", "overview", "overview", "How packets went, in numbers."),
             Command("ahead", "ahead", "app", "What ends, lapses, is paid twice or is not covered."),
         ),
     ),

@@ -65,6 +65,7 @@ def coverage(
     ] = "",
     since: Day = None,
     until: Day = None,
+    out: show.ListOut = None,
     json: show.Json = False,
 ) -> None:
     """Show what covers an asset and why, some assets, everything, or one asset over time.
@@ -81,7 +82,13 @@ def coverage(
             "sealpacket coverage SERIAL, or --everything",
         )
     with session.client() as client:
-        if everything:
+        if everything and out is not None:
+            client.export_coverage(
+                out, show.form_of(out), need=need, day=on, vendor=vendor, site=site, status=status,
+                route=route,
+            )  # fmt: skip
+            show.line(f"Written to {out}.")
+        elif everything:
             rows = client.cover_everything(
                 need, day=on, vendor=vendor, site=site, status=status, route=route
             )

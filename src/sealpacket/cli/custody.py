@@ -49,10 +49,15 @@ def events(
 def list_custody(
     subject: Annotated[str, typer.Option(help="Subject, such as “packet P-0001”.")] = "",
     most: Annotated[int, typer.Option(help="Maximum number of entries.")] = 30,
+    out: show.ListOut = None,
     json: show.Json = False,
 ) -> None:
-    """List who did what, the newest first."""
+    """List who did what, the newest first; a file has all of it."""
     with session.client() as client:
+        if out is not None:
+            client.export_custody(out, show.form_of(out), subject=subject)
+            show.line(f"Written to {out}.")
+            return
         entries = client.custody(subject, limit=most)
     if json:
         show.as_json(entries)

@@ -9,6 +9,7 @@ import typer
 from rich.progress import Progress, SpinnerColumn, TextColumn
 
 from sealpacket.cli import session, show
+from sealpacket.cli.packet_options import vendors
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
@@ -145,6 +146,10 @@ def export(
             help="The ending sets the format: .csv, .xlsx, .jsonl; everything as CSV: .zip"
         ),
     ],
+    query: Annotated[str, typer.Option(help="Only records that hold these words.")] = "",
+    vendor: Annotated[str, typer.Option(help="Only of this vendor.", autocompletion=vendors)] = "",
+    site: Annotated[str, typer.Option(help="Only at this site (assets).")] = "",
+    status: Annotated[str, typer.Option(help="Only in this status (assets).")] = "",
 ) -> None:
     """Save the register as a file that can be imported again without a change.
 
@@ -157,7 +162,7 @@ def export(
             "Name it .csv, .xlsx, .jsonl or .zip.",
         )
     with session.client() as client:
-        client.export(what, form, file)
+        client.export(what, form, file, query=query, vendor=vendor, site=site, status=status)
     show.line(f"Saved {file}, {show.size(file.stat().st_size)}.")
 
 

@@ -55,42 +55,41 @@ def list_packets(
     due: Annotated[
         str, typer.Option("--due-before", help="Due before then, such as 2026-11-23T08:40.")
     ] = "",
+    lodged: Annotated[
+        str, typer.Option("--lodged-since", help="Lodged since then, such as 2026-11-23.")
+    ] = "",
+    settled: Annotated[
+        str, typer.Option("--settled-since", help="Settled since then, such as 2026-11-23.")
+    ] = "",
+    course: Annotated[
+        str, typer.Option(help="How it went, such as asked, contested, answer_late, repair_late.")
+    ] = "",
     query: Annotated[str, typer.Option(help="Words, or parts of any number of it.")] = "",
     sort: Annotated[
         str, typer.Option(help="Column to sort by, such as vendor_name; -due_at for downwards.")
     ] = "",
     most: Annotated[int | None, typer.Option(min=1, help="Maximum number; default: all.")] = None,
+    out: show.ListOut = None,
     json: show.Json = False,
 ) -> None:
     """List packets, newest first or by another column.
 
     Example: `sealpacket packet list --open --vendor ovenbird --sort turn_since`
     """
+    which: dict[str, Any] = {
+        "life": life, "turn": turn, "need": need, "attention": attention, "severity": severity, "asset": asset,
+        "product": product, "vendor": vendor, "site": site, "contract": contract, "login": login, "owner": owner,
+        "unowned": unowned, "open": is_open, "ticket": ticket, "our_reference": reference, "query": query,
+        "updated_since": _moment(since) if since else None, "created_since": _moment(created) if created else None,
+        "due_before": _moment(due) if due else None, "course": course,
+        "lodged_since": _moment(lodged) if lodged else None, "settled_since": _moment(settled) if settled else None,
+    }  # fmt: skip
     with session.client() as client:
-        found = client.packets.list(
-            life=life or "",
-            turn=turn or "",
-            need=need,
-            attention=attention or "",
-            severity=severity,
-            asset=asset,
-            product=product,
-            vendor=vendor,
-            site=site,
-            contract=contract,
-            login=login,
-            owner=owner,
-            unowned=unowned,
-            open=is_open,
-            ticket=ticket,
-            our_reference=reference,
-            updated_since=_moment(since) if since else None,
-            created_since=_moment(created) if created else None,
-            due_before=_moment(due) if due else None,
-            query=query,
-            sort=sort,
-            most=most,
-        )
+        if out is not None:
+            client.packets.export(out, show.form_of(out), sort=sort, **which)
+            show.line(f"Written to {out}.")
+            return
+        found = client.packets.list(sort=sort, most=most, **which)
     if json:
         show.as_json(found)
         return

@@ -36,6 +36,11 @@ Need = Annotated[
 ]
 Out = Annotated[Path, typer.Option("--out", help="Output file.")]
 
+ListOut = Annotated[
+    Path | None, typer.Option("--out", help="Write the list to this file: .csv, .xlsx or .jsonl.")
+]
+_FORMS = ("csv", "xlsx", "jsonl")
+
 _HANGING = 2
 
 LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "green"}
@@ -97,6 +102,14 @@ def size(value: int | None) -> str:
             return f"{number:.0f} {unit}" if unit == "B" else f"{number:.1f} {unit}"
         number /= 1000
     return f"{number:.1f} GB"
+
+
+def form_of(path: Path) -> str:
+    """The form of a file with a list, by its ending."""
+    form = path.suffix.lstrip(".").lower()
+    if form not in _FORMS:
+        raise typer.BadParameter("The file ends in .csv, .xlsx or .jsonl.", param_hint="--out")
+    return form
 
 
 def day(value: datetime | None) -> str:

@@ -41,7 +41,7 @@ from sealpacket.client.webhooks import WebhookList
 from sealpacket.client.wire import part
 
 if TYPE_CHECKING:
-    from sealpacket.client.fields import AccountChanges, ArticleFields, AssetChanges, AssetFields, ContractChanges, ContractFields, EntitlementChanges, EntitlementFields, EntryFields, KnownIssueFields, LoginChanges, LoginFields, PacketChanges, PersonChanges, PersonFields, ProductChanges, ProductFields, ReachFields, RenewFields, SiteChanges, SiteFields, VendorChanges, VendorFields
+    from sealpacket.client.fields import AccountChanges, ArticleFields, AssetChanges, AssetFields, ContractChanges, ContractFields, EntitlementChanges, EntitlementFields, EntryFields, KnownIssueFields, LoginChanges, LoginFields, PacketChanges, PacketNarrow, PersonChanges, PersonFields, ProductChanges, ProductFields, ReachFields, RenewFields, SiteChanges, SiteFields, VendorChanges, VendorFields
 
 T = TypeVar("T")
 
@@ -660,9 +660,13 @@ class AsyncPackets:
         """Count the open packets by vendor, asset, product, site, contract, login or owner, the most first."""
         return await self._threads.run(partial(self._sync.count, by))
 
-    async def list(self, *, life: str='', turn: str='', need: str='', attention: str='', severity: str='', asset: str='', product: str='', vendor: str='', site: str='', contract: str='', login: str='', owner: str='', unowned: bool=False, open: bool=False, ticket: str='', our_reference: str='', updated_since: datetime | None=None, created_since: datetime | None=None, due_before: datetime | None=None, query: str='', sort: str='', most: int | None=None) -> builtins.list[PacketBrief]:
+    async def list(self, *, sort: str='', most: int | None=None, **which: Unpack[PacketNarrow]) -> builtins.list[PacketBrief]:
         """All packets, or `most` of them: the newest first, or by the column `sort` (`-due_at`: downwards)."""
-        return await self._threads.run(partial(self._sync.list, life=life, turn=turn, need=need, attention=attention, severity=severity, asset=asset, product=product, vendor=vendor, site=site, contract=contract, login=login, owner=owner, unowned=unowned, open=open, ticket=ticket, our_reference=our_reference, updated_since=updated_since, created_since=created_since, due_before=due_before, query=query, sort=sort, most=most))
+        return await self._threads.run(partial(self._sync.list, sort=sort, most=most, **which))
+
+    async def export(self, target: Path, form: str='csv', *, sort: str='', **which: Unpack[PacketNarrow]) -> Path:
+        """Save a list of packets as csv, xlsx or jsonl."""
+        return await self._threads.run(partial(self._sync.export, target, form, sort=sort, **which))
 
     async def change(self, number: str, version: int | None=None, **fields: Unpack[PacketChanges]) -> PacketShown:
         """Change a draft; without `version`, whatever it is."""
@@ -1338,6 +1342,10 @@ class AsyncSealPacket:
         async for one in self._threads.each(partial(self._sync.cover_everything, need, day=day, vendor=vendor, site=site, status=status, route=route)):
             yield one
 
+    async def export_coverage(self, target: Path, form: str='csv', *, need: str='fault', day: date | None=None, vendor: str='', site: str='', status: str='', route: str='') -> Path:
+        """Save in short what covers every asset on a day as csv, xlsx or jsonl."""
+        return await self._threads.run(partial(self._sync.export_coverage, target, form, need=need, day=day, vendor=vendor, site=site, status=status, route=route))
+
     async def timeline(self, asset: str, need: str='fault', *, since: date, until: date) -> models.Timeline:
         """The cover of an asset on each day between two."""
         return await self._threads.run(partial(self._sync.timeline, asset, need, since=since, until=until))
@@ -1346,9 +1354,17 @@ class AsyncSealPacket:
         """How packets went in a period (the last year, if none is given), and what is open now; one part, or all."""
         return await self._threads.run(partial(self._sync.overview, since=since, until=until, vendor=vendor, site=site, part=part))
 
+    async def export_overview(self, target: Path, form: str='csv', *, since: date | None=None, until: date | None=None, vendor: str='', site: str='', part: str='') -> Path:
+        """Save the numbers of the overview as csv, xlsx or jsonl."""
+        return await self._threads.run(partial(self._sync.export_overview, target, form, since=since, until=until, vendor=vendor, site=site, part=part))
+
     async def ahead(self, *, vendor: str='', site: str='', days: int=90) -> models.Ahead:
         """Contracts and assets that end, lapse, overlap or are not covered."""
         return await self._threads.run(partial(self._sync.ahead, vendor=vendor, site=site, days=days))
+
+    async def export_ahead(self, target: Path, form: str='csv', *, vendor: str='', site: str='', days: int=90) -> Path:
+        """Save the same as xlsx or jsonl, or as csv: a zip with a file for each part."""
+        return await self._threads.run(partial(self._sync.export_ahead, target, form, vendor=vendor, site=site, days=days))
 
     async def aligned(self, *, vendor: str='', contracts: Sequence[str]=(), on: date | None=None) -> models.Aligned:
         """The cost of letting contracts end on one day."""
@@ -1370,9 +1386,15 @@ class AsyncSealPacket:
         """End the private calendar address."""
         return await self._threads.run(partial(self._sync.end_calendar))
 
-    async def export(self, what: str, form: str, target: Path) -> Path:
-        """Save a kind of record in the plural, or everything, as csv, xlsx or jsonl (everything as csv: a zip)."""
-        return await self._threads.run(partial(self._sync.export, what, form, target))
+    async def export(self, what: str, form: str, target: Path, *, query: str='', vendor: str='', site: str='', status: str='') -> Path:
+        """Save a kind of record in the plural, or everything, as csv, xlsx or jsonl (everything as csv: a zip).
+        
+        One kind of record can be narrowed as its list."""
+        return await self._threads.run(partial(self._sync.export, what, form, target, query=query, vendor=vendor, site=site, status=status))
+
+    async def export_custody(self, target: Path, form: str='csv', *, subject: str='') -> Path:
+        """Save the custody log as csv, xlsx or jsonl."""
+        return await self._threads.run(partial(self._sync.export_custody, target, form, subject=subject))
 
     async def desks(self) -> builtins.list[models.DeskShown]:
         """List desks."""

@@ -204,6 +204,24 @@ class SealPacket:
             for line in response.iter_lines():
                 yield models.Covered.model_validate_json(line)
 
+    def export_coverage(
+        self,
+        target: Path,
+        form: str = "csv",
+        *,
+        need: str = "fault",
+        day: date | None = None,
+        vendor: str = "",
+        site: str = "",
+        status: str = "",
+        route: str = "",
+    ) -> Path:
+        """Save in short what covers every asset on a day as csv, xlsx or jsonl."""
+        query = _given(
+            need=need, day=day, vendor=vendor, site=site, status=status, route=route, form=form
+        )
+        return self._wire.save("/coverage/export", target, query)
+
     def timeline(
         self, asset: str, need: str = "fault", *, since: date, until: date
     ) -> models.Timeline:
@@ -224,11 +242,33 @@ class SealPacket:
         query = _given(since=since, until=until, vendor=vendor, site=site, part=part)
         return self._wire.call(models.Overview, "GET", "/overview", params=query)
 
+    def export_overview(
+        self,
+        target: Path,
+        form: str = "csv",
+        *,
+        since: date | None = None,
+        until: date | None = None,
+        vendor: str = "",
+        site: str = "",
+        part: str = "",
+    ) -> Path:
+        """Save the numbers of the overview as csv, xlsx or jsonl."""
+        query = _given(since=since, until=until, vendor=vendor, site=site, part=part, form=form)
+        return self._wire.save("/overview/export", target, query)
+
     def ahead(self, *, vendor: str = "", site: str = "", days: int = 90) -> models.Ahead:
         """Contracts and assets that end, lapse, overlap or are not covered."""
         return self._wire.call(
             models.Ahead, "GET", "/ahead", params={"vendor": vendor, "site": site, "days": days}
         )
+
+    def export_ahead(
+        self, target: Path, form: str = "csv", *, vendor: str = "", site: str = "", days: int = 90
+    ) -> Path:
+        """Save the same as xlsx or jsonl, or as csv: a zip with a file for each part."""
+        query = {"vendor": vendor, "site": site, "days": days, "form": form}
+        return self._wire.save("/ahead/export", target, query)
 
     def aligned(
         self, *, vendor: str = "", contracts: Sequence[str] = (), on: date | None = None
@@ -256,9 +296,27 @@ class SealPacket:
         """End the private calendar address."""
         return self._wire.call(models.DigestShown, "DELETE", "/digest/calendar")
 
-    def export(self, what: str, form: str, target: Path) -> Path:
-        """Save a kind of record in the plural, or everything, as csv, xlsx or jsonl (everything as csv: a zip)."""
-        return self._wire.save(f"/export/{part(what)}", target, {"form": form})
+    def export(
+        self,
+        what: str,
+        form: str,
+        target: Path,
+        *,
+        query: str = "",
+        vendor: str = "",
+        site: str = "",
+        status: str = "",
+    ) -> Path:
+        """Save a kind of record in the plural, or everything, as csv, xlsx or jsonl (everything as csv: a zip).
+
+        One kind of record can be narrowed as its list.
+        """
+        given = _given(form=form, q=query, vendor=vendor, site=site, status=status)
+        return self._wire.save(f"/export/{part(what)}", target, given)
+
+    def export_custody(self, target: Path, form: str = "csv", *, subject: str = "") -> Path:
+        """Save the custody log as csv, xlsx or jsonl."""
+        return self._wire.save("/custody/export", target, _given(form=form, subject=subject))
 
     def desks(self) -> list[models.DeskShown]:
         """List desks."""

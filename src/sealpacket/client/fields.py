@@ -341,3 +341,38 @@ class VendorFields(TypedDict, total=False):
     sells_paid_help: bool
     customer_number: str
     notes: str
+
+
+class PacketNarrow(TypedDict, total=False):
+    """Parameters of GET /api/v1/packets: see the reference."""
+
+    life: Literal['drafting', 'sealed', 'lodged', 'answered', 'settled', 'refused', 'withdrawn'] | None
+    turn: Literal['ours', 'vendor', 'none'] | None
+    need: Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading'] | None
+    attention: Literal['overdue', 'due_soon', 'asked', 'refused', 'doubtful', 'by_hand', 'waiting', 'theirs', 'over'] | None
+    severity: str | None
+    asset: str | None
+    product: str | None
+    vendor: str | None
+    site: str | None
+    contract: str | None
+    login: str | None
+    open: bool | None
+    unowned: bool | None
+    owner: str | None
+    ticket: str | None
+    our_reference: str | None
+    updated_since: str | datetime | None
+    created_since: str | datetime | None
+    created_before: str | datetime | None
+    due_before: str | datetime | None
+    lodged_since: str | datetime | None
+    lodged_before: str | datetime | None
+    settled_since: str | datetime | None
+    settled_before: str | datetime | None
+    refused_since: str | datetime | None
+    refused_before: str | datetime | None
+    refused_as: str | None
+    course: Literal['asked', 'contested', 'repaired', 'answer_kept', 'answer_late', 'repair_kept', 'repair_late'] | None
+    rating: int | None
+    query: str | None

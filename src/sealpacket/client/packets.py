@@ -38,7 +38,7 @@ from sealpacket.client.polling import poll
 from sealpacket.client.wire import Wire, part
 
 if TYPE_CHECKING:
-    from sealpacket.client.fields import PacketChanges
+    from sealpacket.client.fields import PacketChanges, PacketNarrow
 
 Progress = Callable[[int, int], None]
 _BLOCK = 1 << 18
@@ -140,41 +140,11 @@ class Packets(Following):
         return self._wire.call(CountList, "GET", "/packets/counts", params={"by": by}).items
 
     def list(
-        self,
-        *,
-        life: str = "",
-        turn: str = "",
-        need: str = "",
-        attention: str = "",
-        severity: str = "",
-        asset: str = "",
-        product: str = "",
-        vendor: str = "",
-        site: str = "",
-        contract: str = "",
-        login: str = "",
-        owner: str = "",
-        unowned: bool = False,
-        open: bool = False,
-        ticket: str = "",
-        our_reference: str = "",
-        updated_since: datetime | None = None,
-        created_since: datetime | None = None,
-        due_before: datetime | None = None,
-        query: str = "",
-        sort: str = "",
-        most: int | None = None,
+        self, *, sort: str = "", most: int | None = None, **which: Unpack[PacketNarrow]
     ) -> list[PacketBrief]:
         """All packets, or `most` of them: the newest first, or by the column `sort` (`-due_at`: downwards)."""
         found: list[PacketBrief] = []
-        query_of = {
-            "life": life, "turn": turn, "need": need, "attention": attention, "severity": severity, "asset": asset,
-            "product": product, "vendor": vendor, "site": site, "contract": contract, "login": login, "owner": owner,
-            "unowned": unowned, "open": open, "ticket": ticket, "our_reference": our_reference, "q": query,
-            "sort": sort, "updated_since": _sent(updated_since), "created_since": _sent(created_since),
-            "due_before": _sent(due_before),
-        }  # fmt: skip
-        parameters: dict[str, Any] = {name: value for name, value in query_of.items() if value}
+        parameters = narrowed(which, sort)
         while most is None or len(found) < most:
             parameters["limit"] = PAGE if most is None else min(most - len(found), PAGE)
             page = self._wire.call(PacketPage, "GET", "/packets", params=parameters)
@@ -183,6 +153,18 @@ class Packets(Following):
             if not page.next:
                 break
         return found
+
+    def export(
+        self,
+        target: Path,
+        form: str = "csv",
+        *,
+        sort: str = "",
+        **which: Unpack[PacketNarrow],
+    ) -> Path:
+        """Save a list of packets as csv, xlsx or jsonl."""
+        parameters = {**narrowed(which, sort), "form": form}
+        return self._wire.save("/packets/export", target, parameters)
 
     def change(
         self, number: str, version: int | None = None, **fields: Unpack[PacketChanges]
@@ -522,6 +504,12 @@ def _blocks(path: Path, size: int, progress: Progress | None) -> Iterator[bytes]
                 progress(sent, size)
 
 
-def _sent(moment: datetime | None) -> str | None:
-    """A moment as it is sent, with its offset."""
-    return moment.astimezone().isoformat() if moment else None
+def narrowed(which: PacketNarrow, sort: str = "") -> dict[str, Any]:
+    """The parameters of a narrowed list of packets; what is empty narrows nothing."""
+    found: dict[str, Any] = {"sort": sort, **which}
+    found["q"] = found.pop("query", "")
+    return {
+        name: value.astimezone().isoformat() if isinstance(value, datetime) else value
+        for name, value in found.items()
+        if value
+    }

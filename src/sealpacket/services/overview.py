@@ -79,6 +79,32 @@ class Overview(BaseModel):
     parts: list[OverviewTable]
 
 
+class OverviewRecord(BaseModel):
+    """A number of the overview as a row of a file."""
+
+    part: OverviewPart
+    row: str
+    number: str
+    value: float | None
+    unit: str
+    remark: str
+
+
+def records(found: Overview) -> Iterator[OverviewRecord]:
+    """All numbers of an overview, one by one."""
+    for table in found.parts:
+        for row in table.rows:
+            for one in row.numbers:
+                yield OverviewRecord(
+                    part=table.part,
+                    row=row.name,
+                    number=one.name,
+                    value=one.value,
+                    unit=one.unit,
+                    remark=row.remark,
+                )
+
+
 class _Asked:
     """A period, and limits that every list of packets behind a number has, too."""
 

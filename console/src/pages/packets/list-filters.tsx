@@ -89,7 +89,12 @@ export function PacketFilters({ list, me }: { list: PacketList; me: string }) {
 /** The views of the list, and its columns. */
 export function PacketLayout({ list }: { list: PacketList }) {
   return (
-    <span className="ml-auto flex gap-2.5">
+    <span className="ml-auto flex items-baseline gap-2.5">
+      {["xlsx", "csv"].map((form) => (
+        <a key={form} className="link" href={`/api/v1/packets/export?form=${form}&${list.asFile}`} download>
+          {form.toUpperCase()}
+        </a>
+      ))}
       <ViewMenu plural="packets" query={list.search.toString()} />
       <ColumnMenu columns={COLUMNS} shown={list.shown} onChange={(keys) => list.put("columns", keys.join(","))} />
     </span>

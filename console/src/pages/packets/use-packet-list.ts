@@ -17,7 +17,17 @@ export const LINKED = [
   "our_reference",
   "updated_since",
   "created_since",
+  "created_before",
   "due_before",
+  "lodged_since",
+  "lodged_before",
+  "settled_since",
+  "settled_before",
+  "refused_since",
+  "refused_before",
+  "refused_as",
+  "course",
+  "rating",
 ] as const;
 const PARTS = ["life", "turn", "need", "attention", "vendor", "owner", "unowned", "open", ...LINKED] as const;
 const NEWEST = "-created_at";
@@ -55,5 +65,7 @@ export function usePacketList() {
   return {
     ...{ search, put, putAll, query, setQuery, packets, rows, sort, shown, columns, chosen, setChosen },
     isNarrowed: given.length > 0 || late !== "",
+    /** The query of the same list as a file. */
+    asFile: new URLSearchParams(Object.entries(narrow).map(([name, value]) => [name, String(value)])).toString(),
   };
 }

@@ -60,9 +60,15 @@ export function RecordFilters({ register, list }: { register: Register; list: Re
       {isAsset && <ScanLabel keeper={keeper} />}
       <ViewMenu plural={register.plural} query={search.toString()} />
       <ColumnMenu columns={list.all} shown={shown} onChange={(keys) => put("columns", keys.join(","))} />
-      <a className="link" href={`/api/v1/export/${register.plural}?form=xlsx`} download>
+      <a className="link" href={`/api/v1/export/${register.plural}?form=xlsx&${narrowing(narrow)}`} download>
         Export
       </a>
     </div>
   );
+}
+
+/** The same narrowing as the query of a file. */
+function narrowing(narrow: Record<string, unknown>): string {
+  const given = ["q", "vendor", "site", "status"].filter((name) => narrow[name]);
+  return new URLSearchParams(given.map((name) => [name, String(narrow[name])])).toString();
 }

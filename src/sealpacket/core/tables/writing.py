@@ -105,36 +105,40 @@ def _fitting(text: str, kind: str, field: str) -> str:
 
 
 def _workbook(parts: Iterable[tuple[str, Sequence[str], Iterable[Record]]]) -> Iterator[bytes]:
-    from openpyxl import Workbook
+    """A workbook, written row by row to a file of its own: it takes no more memory than a row."""
+    from xlsxwriter import Workbook
 
-    book = Workbook(write_only=True)
-    try:
-        for kind, fields, records in parts:
-            sheet = book.create_sheet(kind)
-            sheet.freeze_panes = "A2"
-            sheet.append(list(fields))
-            for record in records:
-                sheet.append(
-                    [_workbook_cell(sheet, record.get(field), kind, field) for field in fields]
-                )
-    except TableFault:
-        for sheet in book.worksheets:
-            sheet.close()
-        raise
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder, "book.xlsx")
-        book.save(path)
+        options = {"constant_memory": True, "tmpdir": folder, "strings_to_urls": False}
+        with Workbook(path, options) as book:
+            for kind, fields, records in parts:
+                sheet = book.add_worksheet(kind[:_LONGEST_NAME])
+                sheet.freeze_panes(1, 0)
+                for place, field in enumerate(fields):
+                    sheet.write_string(0, place, field)
+                for row, record in enumerate(records, 1):
+                    if row == _MOST_ROWS:
+                        raise TableFault(
+                            f"A workbook holds {_MOST_ROWS - 1:,} rows at most, and there are more.",
+                            "Narrow the list, or export as CSV or JSON Lines.",
+                        )
+                    for place, field in enumerate(fields):
+                        _write_cell(sheet, row, place, record.get(field), kind, field)
         with path.open("rb") as file:
             while block := file.read(_BLOCK):
                 yield block
 
 
-def _workbook_cell(sheet: Any, value: Any, kind: str, field: str) -> Any:
-    """Numbers as numbers, all else as text, whatever it looks like."""
-    from openpyxl.cell import WriteOnlyCell
+_LONGEST_NAME, _MOST_ROWS = 31, 1 << 20
 
-    if isinstance(value, int) and not isinstance(value, bool):
-        return WriteOnlyCell(sheet, value)
-    cell = WriteOnlyCell(sheet, without_controls(_fitting(_cell(value), kind, field)))
-    cell.data_type = "s"
-    return cell
+
+def _write_cell(sheet: Any, row: int, place: int, value: Any, kind: str, field: str) -> None:
+    """Numbers as numbers, all else as text, whatever it looks like."""
+    if value is None or value == "":
+        return
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        sheet.write_number(row, place, value)
+    else:
+        text = without_controls(_fitting(_cell(value), kind, field))
+        sheet.write_string(row, place, text)

@@ -23,15 +23,17 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Session
 
-from sealpacket.app.context import AppContext
+from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.attention import ORDER, SOON, Attention
 from sealpacket.core.coverage import Need
 from sealpacket.core.errors import Invalid
 from sealpacket.core.life import Life, Turn
+from sealpacket.core.tables import Format
 from sealpacket.services.packets import briefs
 from sealpacket.services.packets.lines import LANGUAGE
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.register import KINDS
+from sealpacket.services.table_files import all_pages, table_file
 from sealpacket.store.models import Contract, PacketLine, PacketRefusal, Vendor, packet_lines
 from sealpacket.store.paging import Page, in_order
 
@@ -122,6 +124,37 @@ def listed(
         return in_order(
             session, statement, place, cursor, min(limit, MOST), briefs.of_line, downwards=downwards
         )
+
+
+_AT_ONCE = 1000
+
+
+def exported(
+    app: AppContext, actor: Actor, *, which: Which, sort: str = "", form: Format = "csv"
+) -> tuple[str, Iterator[bytes]]:
+    """Name and content of a list of packets as a file, in the order of the list.
+
+    Raises NotFound for a record that is not in the register, Invalid for a column that no list is sorted by.
+    """
+    order, downwards = _sorted_by(sort or NEWEST)
+    with app.database.snapshot() as session:
+        narrowed = conditions(session, which)
+
+    def rows() -> Iterator[PacketBrief]:
+        with app.database.snapshot() as session:
+            statement = select(PacketLine).where(*narrowed)
+
+            def page(cursor: str) -> tuple[list[PacketBrief], str | None]:
+                found = in_order(
+                    session, statement, (order, PacketLine.packet_id), cursor, _AT_ONCE, briefs.of_line,
+                    downwards=downwards,
+                )  # fmt: skip
+                session.expunge_all()
+                return found.items, found.next
+
+            yield from all_pages(page)
+
+    return table_file(app, actor, "packets", [("packets", PacketBrief, rows())], form)
 
 
 class CountedBy(StrEnum):

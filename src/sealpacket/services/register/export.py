@@ -10,8 +10,10 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid
-from sealpacket.core.tables import Format, TableFault, write_everything, write_table
+from sealpacket.core.tables import Format, write_everything, write_table
+from sealpacket.services.register.acts import Narrow
 from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.table_files import begun
 
 EVERYTHING = "everything"
 _ORDER = ("vendor", "person", "site", "product", "asset", "contract", "entitlement", "login")
@@ -19,10 +21,13 @@ _ORDER = ("vendor", "person", "site", "product", "asset", "contract", "entitleme
 _CHUNK = 1000
 
 
-def export(app: AppContext, actor: Actor, what: str, form: Format) -> tuple[str, Iterator[bytes]]:
+def export(
+    app: AppContext, actor: Actor, what: str, form: Format, narrow: Narrow | None = None
+) -> tuple[str, Iterator[bytes]]:
     """Name and content of the file of a kind of record, by its plural, or of everything. What is secret is not in it.
 
-    Raises Invalid for a kind that there is not, or a workbook that cannot hold it.
+    `narrow` leaves records of one kind out, as in its list. Raises Invalid for a kind that there is not, or a workbook
+    that cannot hold it.
     """
     kinds = {kind.plural: kind for kind in KINDS.values()}
     if what != EVERYTHING and what not in kinds:
@@ -31,23 +36,21 @@ def export(app: AppContext, actor: Actor, what: str, form: Format) -> tuple[str,
             f"Export {EVERYTHING}, {', '.join(kinds)}.",
             field="what",
         )
+    if narrow == Narrow():
+        narrow = None
+    if narrow is not None and what == EVERYTHING:
+        raise Invalid(
+            "Everything is exported whole.", "Name one kind of record to narrow it.", field="what"
+        )
     with app.transaction(actor, "register exported", "register", what=what, form=form):
         pass
-    blocks = _blocks(app, what, form, kinds)
-    try:
-        first = next(blocks, b"")
-    except TableFault as fault:
-        raise Invalid(str(fault), fault.remedy, code="does-not-fit") from fault
     ending = "zip" if what == EVERYTHING and form == "csv" else form
-    return f"{what}.{ending}", _with(first, blocks)
+    return f"{what}.{ending}", begun(_blocks(app, what, form, kinds, narrow))
 
 
-def _with(first: bytes, blocks: Iterator[bytes]) -> Iterator[bytes]:
-    yield first
-    yield from blocks
-
-
-def _blocks(app: AppContext, what: str, form: Format, kinds: dict[str, Kind]) -> Iterator[bytes]:
+def _blocks(
+    app: AppContext, what: str, form: Format, kinds: dict[str, Kind], narrow: Narrow | None
+) -> Iterator[bytes]:
     with app.database.transaction() as session:
         if what == EVERYTHING:
             ordered = [KINDS[name] for name in _ORDER]
@@ -57,7 +60,8 @@ def _blocks(app: AppContext, what: str, form: Format, kinds: dict[str, Kind]) ->
             yield from write_everything(parts, form)
         else:
             kind = kinds[what]
-            yield from write_table(records(session, kind), exported_fields(kind), form, kind.plural)
+            found = records(session, kind, narrow)
+            yield from write_table(found, exported_fields(kind), form, kind.plural)
 
 
 def exported_fields(kind: Kind) -> list[str]:
@@ -65,8 +69,8 @@ def exported_fields(kind: Kind) -> list[str]:
     return [name for name in kind.form.model_fields if name not in kind.secrets]
 
 
-def records(session: Session, kind: Kind) -> Iterator[dict[str, Any]]:
-    """Every record of a kind in the words of its form, some at a time."""
+def records(session: Session, kind: Kind, narrow: Narrow | None = None) -> Iterator[dict[str, Any]]:
+    """Every record of a kind in the words of its form, some at a time; or those of a narrowed list."""
     last = ""
     while True:
         query = (
@@ -75,6 +79,8 @@ def records(session: Session, kind: Kind) -> Iterator[dict[str, Any]]:
             .order_by(kind.model.id)
             .options(*kind.eager)
         )
+        if narrow is not None:
+            query = narrow.of(kind, query)
         rows = session.scalars(query.limit(_CHUNK)).all()
         yield from (kind.body(row) for row in rows)
         if len(rows) < _CHUNK:

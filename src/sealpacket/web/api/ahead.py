@@ -7,12 +7,14 @@ from flask import Response
 from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
+from sealpacket.core.tables import Format
 from sealpacket.services import ahead, digests
 from sealpacket.services.digests import CalendarAddress, DigestShown
 from sealpacket.services.register.forms import Day
-from sealpacket.web.api.common import Strict
+from sealpacket.services.table_files import table_file
+from sealpacket.web.api.common import Strict, as_file
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
-from sealpacket.web.operations import Api
+from sealpacket.web.operations import FILE, Api, Content
 
 api = Api("ahead", "What ends, what is not covered, what is paid for twice or for nothing.")
 
@@ -178,6 +180,40 @@ class DigestForm(Strict):
 @requires_role(ANY_ROLE)
 def get_ahead(query: AheadQuery) -> dict[str, Any]:
     return ahead.ahead(current_app(), vendor=query.vendor, site=query.site, days=query.days)
+
+
+class AheadExportQuery(AheadQuery):
+    """Filters, and the form of the file."""
+
+    form: Format = Field("csv", description="The form of the file.")
+
+
+_TABLES: dict[str, type[BaseModel]] = {
+    "ending": EndingAhead,
+    "lapsed": LapsedLately,
+    "uncovered": Uncovered,
+    "gaps": GapAhead,
+    "twice": PaidTwice,
+    "retired": PaidForNothing,
+    "costs": CostAhead,
+}
+
+
+@api.get(
+    "/ahead/export",
+    summary="Export what ends, lapses, overlaps or is not covered",
+    responses={200: Content(FILE)},
+    does=(ahead.ahead, table_file),
+    problems=(404,),
+)
+@requires_role(ANY_ROLE)
+def export_ahead(query: AheadExportQuery) -> Response:
+    found = ahead.ahead(current_app(), vendor=query.vendor, site=query.site, days=query.days)
+    tables = [
+        (name, model, [model.model_validate(row) for row in found[name]])
+        for name, model in _TABLES.items()
+    ]
+    return as_file(*table_file(current_app(), actor(), "ahead", tables, query.form))
 
 
 @api.get(

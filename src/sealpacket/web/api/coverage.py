@@ -10,12 +10,14 @@ from flask import Response, stream_with_context
 from pydantic import BaseModel, Field
 
 from sealpacket.core.coverage import Basis, CoverSpan, Need, Route, Ruling
+from sealpacket.core.tables import Format
 from sealpacket.services import coverage, survey
 from sealpacket.services.packets.draft.drafts import replayed
 from sealpacket.services.register.forms import AssetStatus, Day
-from sealpacket.web.api.common import Number, Strict
-from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
-from sealpacket.web.operations import Api, Content
+from sealpacket.services.table_files import table_file
+from sealpacket.web.api.common import Number, Strict, as_file
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.operations import FILE, Api, Content
 
 api = Api("coverage", "What covers what, on which day, and why.")
 
@@ -205,6 +207,27 @@ def cover_everything(query: SurveyQuery) -> Response:
             yield json.dumps(_brief(row), ensure_ascii=False) + "\n"
 
     return Response(stream_with_context(lines()), mimetype="application/x-ndjson")
+
+
+class SurveyExportQuery(SurveyQuery):
+    """Which assets, and the form of the file."""
+
+    form: Format = Field("csv", description="The form of the file.")
+
+
+@api.get(
+    "/coverage/export",
+    summary="Export the rulings for all assets on a day",
+    responses={200: Content(FILE)},
+    does=(survey.survey, table_file),
+    problems=(404,),
+)
+@requires_role(ANY_ROLE)
+def export_coverage(query: SurveyExportQuery) -> Response:
+    which = survey.Which(query.vendor, query.site, query.status, query.route)
+    found = survey.survey(current_app(), query.need, _today(query.day), which)
+    table = ("coverage", Covered, (Covered.model_validate(_brief(one)) for one in found))
+    return as_file(*table_file(current_app(), actor(), "coverage", [table], query.form))
 
 
 @api.get(

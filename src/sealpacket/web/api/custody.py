@@ -3,15 +3,21 @@
 from dataclasses import asdict
 from typing import Any
 
+from flask import Response
 from pydantic import BaseModel, Field
 
+from sealpacket.core.tables import Format
 from sealpacket.services import custody
 from sealpacket.services.custody import CustodyEntryShown
-from sealpacket.web.api.common import Strict
-from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
-from sealpacket.web.operations import Api
+from sealpacket.services.table_files import all_pages, table_file
+from sealpacket.web.api.common import Strict, as_file
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.operations import FILE, Api, Content
 
 api = Api("custody", "Who did what, and the keys that verify bags.")
+
+
+_AT_ONCE = 500
 
 
 class CustodyPage(BaseModel):
@@ -65,6 +71,32 @@ def get_custody(query: CustodyQuery) -> dict[str, Any]:
         current_app(), subject=query.subject, before=query.before, limit=query.limit
     )
     return {"items": found}
+
+
+class CustodyExportQuery(Strict):
+    """Which entries, in which form."""
+
+    subject: str = Field("", max_length=300, description="Subject, for example “packet P-0001”.")
+    form: Format = Field("csv", description="The form of the file.")
+
+
+@api.get(
+    "/custody/export",
+    summary="Export the custody log",
+    responses={200: Content(FILE)},
+    does=(custody.entries, table_file),
+)
+@requires_role("keeper", "releaser")
+def export_custody(query: CustodyExportQuery) -> Response:
+    app = current_app()
+
+    def page(before: str) -> tuple[list[CustodyEntryShown], str | None]:
+        at = int(before) if before else None
+        found = custody.entries(app, subject=query.subject, before=at, limit=_AT_ONCE)
+        return found, str(found[-1].seq) if len(found) == _AT_ONCE else None
+
+    table = ("custody", CustodyEntryShown, all_pages(page))
+    return as_file(*table_file(app, actor(), "custody", [table], query.form))
 
 
 @api.get(

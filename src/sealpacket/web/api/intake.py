@@ -15,7 +15,7 @@ from sealpacket.web.api.common import (
     blocks_sent,
     json_texts,
 )
-from sealpacket.web.api.register import RegisterQuery
+from sealpacket.web.api.register import RegisterNarrow, RegisterQuery
 from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 from sealpacket.web.operations import FILE, Api, Content
@@ -82,8 +82,8 @@ class ExportPath(BaseModel):
     )
 
 
-class ExportQuery(Strict):
-    """In which form."""
+class ExportQuery(RegisterNarrow):
+    """In which form, and which records of one kind."""
 
     form: Format = "csv"
 
@@ -240,4 +240,5 @@ def drop_import(path: ImportPath) -> ImportShown:
 )
 @requires_role(ANY_ROLE)
 def export_register(path: ExportPath, query: ExportQuery) -> Response:
-    return as_file(*export.export(current_app(), actor(), path.what, query.form))
+    found = export.export(current_app(), actor(), path.what, query.form, query.narrow())
+    return as_file(*found)

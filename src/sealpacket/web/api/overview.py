@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from datetime import date
 
+from flask import Response
 from pydantic import Field
 
+from sealpacket.core.tables import Format
 from sealpacket.services import overview
-from sealpacket.services.overview import Overview, OverviewPart
-from sealpacket.web.api.common import Strict
-from sealpacket.web.guard import ANY_ROLE, current_app, requires_role
-from sealpacket.web.operations import Api
+from sealpacket.services.overview import Overview, OverviewPart, OverviewRecord
+from sealpacket.services.table_files import table_file
+from sealpacket.web.api.common import Strict, as_file
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.operations import FILE, Api, Content
 
 api = Api("overview", "How packets go, in numbers.")
 
@@ -34,11 +37,24 @@ class OverviewQuery(Strict):
 )
 @requires_role(ANY_ROLE)
 def get_overview(query: OverviewQuery) -> Overview:
-    return overview.overview(
-        current_app(),
-        since=query.since,
-        until=query.until,
-        vendor=query.vendor,
-        site=query.site,
-        part=query.part,
-    )
+    return overview.overview(current_app(), **query.model_dump())
+
+
+class OverviewExportQuery(OverviewQuery):
+    """Of which period, vendor and site, and the form of the file."""
+
+    form: Format = Field("csv", description="The form of the file.")
+
+
+@api.get(
+    "/overview/export",
+    summary="Export how packets went in a period",
+    responses={200: Content(FILE)},
+    does=(overview.overview, table_file),
+    problems=(404,),
+)
+@requires_role(ANY_ROLE)
+def export_overview(query: OverviewExportQuery) -> Response:
+    found = overview.overview(current_app(), **query.model_dump(exclude={"form"}))
+    table = ("overview", OverviewRecord, overview.records(found))
+    return as_file(*table_file(current_app(), actor(), "overview", [table], query.form))

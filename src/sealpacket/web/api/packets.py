@@ -11,6 +11,7 @@ from sealpacket.core.attention import Attention
 from sealpacket.core.context import ProgramContext
 from sealpacket.core.coverage import Need
 from sealpacket.core.life import Life, Turn
+from sealpacket.core.tables import Format
 from sealpacket.services.packets import asset_context, listing, tried
 from sealpacket.services.packets.asset_context import ThingContext, TriedShown
 from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
@@ -26,11 +27,12 @@ from sealpacket.web.api.common import (
     Number,
     OneLine,
     Strict,
+    as_file,
 )
 from sealpacket.web.bodies import read_small
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
-from sealpacket.web.operations import Api, Content
+from sealpacket.web.operations import FILE, Api, Content
 
 api = Api("packets", "One submission to a vendor: noted, answered, sealed, lodged, followed.")
 
@@ -160,6 +162,27 @@ def list_packets(query: PacketQuery) -> dict[str, Any]:
         cursor=query.cursor,
     )
     return {"items": page.items, "next": page.next}
+
+
+class PacketExportQuery(PacketQuery):
+    """Narrow the list of packets as for reading it; `limit` and `cursor` do not count."""
+
+    form: Format = Field("csv", description="The form of the file.")
+
+
+@api.get(
+    "/packets/export",
+    summary="Export a list of packets",
+    responses={200: Content(FILE)},
+    does=listing.exported,
+    problems=(404,),
+)
+@requires_role(ANY_ROLE)
+def export_packets(query: PacketExportQuery) -> Response:
+    given = query.model_dump(exclude={"limit", "cursor", "q", "sort", "form"})
+    which = Which(**given, query=query.q)
+    found = listing.exported(current_app(), actor(), which=which, sort=query.sort, form=query.form)
+    return as_file(*found)
 
 
 class CountQuery(Strict):

@@ -42,18 +42,23 @@ api = Api(
 F = TypeVar("F", bound=Callable[..., Any])
 
 
-class RegisterQuery(ListQuery):
+class RegisterNarrow(Strict):
     """Narrow a list of records."""
 
     q: str = Field("", max_length=200, description="Words that all have to be found.")
     vendor: str = Field("", max_length=60, description="A vendor's key.")
     site: str = Field("", max_length=60, description="A site's key (assets).")
     status: AssetStatus | Literal[""] = Field("", description="Assets in this status.")
-    sort: str = Field("", max_length=40, description="A column to sort by, -column for downwards.")
 
     def narrow(self) -> register.Narrow:
         """Which records are meant."""
         return register.Narrow(self.q, self.vendor, self.site, self.status)
+
+
+class RegisterQuery(ListQuery, RegisterNarrow):
+    """Narrow and sort a list of records."""
+
+    sort: str = Field("", max_length=40, description="A column to sort by, -column for downwards.")
 
 
 def change_form(kind: Kind) -> type[Form]:
