@@ -21,10 +21,11 @@ from sealpacket.cli.packet_shown import (
 )
 from sealpacket.cli.packets import app
 from sealpacket.client import ClientError
+from sealpacket.core.thread_sorts import ThreadSort
 
 if TYPE_CHECKING:
     from sealpacket.client import SealPacket
-    from sealpacket.client.models import HandCase, HandGuide, PacketShown
+    from sealpacket.client.models import HandCase, HandGuide, PacketShown, ThreadEntry
 
 __all__ = ["app"]
 
@@ -345,6 +346,66 @@ def act_together(
         )
     if any(one.problem for one in found):
         raise typer.Exit(3)
+
+
+@app.command("thread")
+def thread(
+    number: Number,
+    sort: Annotated[
+        list[ThreadSort] | None, typer.Option(help="Only entries of this sort; may be repeated.")
+    ] = None,
+    most: Annotated[int, typer.Option(min=1, help="Maximum number of entries.")] = 100,
+    json: show.Json = False,
+) -> None:
+    """Show all that happened about a packet, the oldest first; what is new to you is marked."""
+    entries: list[ThreadEntry] = []
+    with session.client() as client:
+        cursor: str | None = ""
+        while cursor is not None and len(entries) < most:
+            page = client.packets.thread(
+                number, sorts=sort or [], limit=min(most - len(entries), 500), cursor=cursor
+            )
+            entries += page.items
+            cursor = page.next
+        if not sort:
+            client.packets.look(number)
+    if json:
+        show.as_json(entries)
+        return
+    show.table(
+        ("", "At", "Sort", "By", ""),
+        (
+            (
+                "•" if one.new else "",
+                show.moment(one.at),
+                one.sort,
+                one.by,
+                f"{one.words} ({one.text})" if one.text else one.words,
+            )
+            for one in reversed(entries)
+        ),
+        nothing="Nothing yet.",
+    )
+
+
+@app.command("record")
+def record(
+    number: Number,
+    out: Annotated[Path, typer.Option("--out", help="File to write: .pdf or .html.")],
+    because: Annotated[
+        str, typer.Option(help="In clear, for this reason; without it as it was sent.")
+    ] = "",
+) -> None:
+    """Save a packet as a document, with all that both sides said.
+
+    Example: `sealpacket packet record P-0142 --out P-0142.pdf`
+    """
+    form = out.suffix.lstrip(".").lower()
+    if form not in ("pdf", "html"):
+        raise typer.BadParameter("The file ends in .pdf or .html.", param_hint="--out")
+    with session.client() as client:
+        client.packets.record(number, out, form=form, because=because)
+    show.line(f"Written to {out}.")
 
 
 @app.command("hand-over")

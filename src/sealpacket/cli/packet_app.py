@@ -9,7 +9,7 @@ from sealpacket.cli.parts import app
 __all__ = ["JOURNEY", "app"]
 
 JOURNEY: dict[str, tuple[str, ...]] = {
-    "Looking": ("list", "count", "show", "similar", "wait"),
+    "Looking": ("list", "count", "show", "thread", "record", "similar", "wait"),
     "Drafting": ("note", "unlisted", "change", "questions", "answer", "ruling", "checks", "sheet", "solved"),
     "Evidence (see also: sealpacket exhibit, sealpacket kit)": ("tried",),
     "Sealing": ("letter", "seal", "bag", "reopen", "withdraw"),

@@ -31,7 +31,7 @@ from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
-from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, WebhookShown
+from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, Thread, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, WebhookShown
 from sealpacket.client.notices import NoticeList
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets, PageBox, Progress
@@ -795,6 +795,21 @@ class AsyncPackets:
     async def keep_informed(self, number: str, people: Sequence[str], *, version: int | None=None) -> PacketShown:
         """Name those of our own house who are kept informed of a packet, by their keys; none: nobody."""
         return await self._threads.run(partial(self._sync.keep_informed, number, people, version=version))
+
+    async def thread(self, number: str, *, sorts: Sequence[str]=(), limit: int=100, cursor: str='') -> Thread:
+        """A part of all that happened about a packet, the newest first.
+        
+        `sorts` are of theirs, ours, file, state, shipment, access and decision; `next` of one part is the `cursor` of
+        the part before."""
+        return await self._threads.run(partial(self._sync.thread, number, sorts=sorts, limit=limit, cursor=cursor))
+
+    async def look(self, number: str) -> Thread:
+        """Note that you have looked at the thread now: what comes later is `new`."""
+        return await self._threads.run(partial(self._sync.look, number))
+
+    async def record(self, number: str, target: Path, *, form: str='pdf', because: str='') -> Path:
+        """Save a packet as a document (pdf, html): as it was sent, or in clear for a reason (`because`)."""
+        return await self._threads.run(partial(self._sync.record, number, target, form=form, because=because))
 
     async def act_together(self, act: str, numbers: Sequence[str], *, to: str='', text: str='') -> builtins.list[TogetherDone]:
         """Do one thing to many packets: `hand_over`, `take_over`, `comment` or `settle`.

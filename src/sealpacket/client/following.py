@@ -15,6 +15,7 @@ from sealpacket.client.models import (
     Gone,
     HandGuide,
     PacketShown,
+    Thread,
     TogetherDone,
     TogetherList,
     Tray,
@@ -184,6 +185,26 @@ class Following:
         return self._call(
             "PUT", number, "/informed", json={"people": list(people)}, version=version
         )
+
+    def thread(
+        self, number: str, *, sorts: Sequence[str] = (), limit: int = 100, cursor: str = ""
+    ) -> Thread:
+        """A part of all that happened about a packet, the newest first.
+
+        `sorts` are of theirs, ours, file, state, shipment, access and decision; `next` of one part is the `cursor` of
+        the part before.
+        """
+        query = {"sort": list(sorts), "limit": limit, "cursor": cursor}
+        return self._wire.call(Thread, "GET", f"/packets/{part(number)}/thread", params=query)
+
+    def look(self, number: str) -> Thread:
+        """Note that you have looked at the thread now: what comes later is `new`."""
+        return self._wire.call(Thread, "PUT", f"/packets/{part(number)}/looked")
+
+    def record(self, number: str, target: Path, *, form: str = "pdf", because: str = "") -> Path:
+        """Save a packet as a document (pdf, html): as it was sent, or in clear for a reason (`because`)."""
+        query = {"form": form, "because": because}
+        return self._wire.save(f"/packets/{part(number)}/record", target, query)
 
     def act_together(
         self, act: str, numbers: Sequence[str], *, to: str = "", text: str = ""

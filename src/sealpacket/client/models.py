@@ -4377,6 +4377,29 @@ class StatementPage(FromService):
     next: str | None
     'Where the next page begins; null on the last page.'
 
+class ThreadEntry(FromService):
+    """
+    An entry of the thread.
+    """
+    id: str
+    "The record's id."
+    sort: Known[Literal['theirs', 'ours', 'file', 'state', 'shipment', 'access', 'decision']]
+    'The sort.'
+    at: AwareDatetime
+    'When it happened.'
+    by: str
+    'Who did it: an account, or the vendor; empty: the service.'
+    words: str
+    'It in a line.'
+    text: str
+    'More about it, such as a reason or a note.'
+    message: MessageShown | None
+    'The message, for words of either side.'
+    exhibit: str | None
+    'The name of the exhibit, for a file.'
+    new: bool
+    'Whether it came after you looked last, and not from you.'
+
 class Today(FromService):
     """
     Whose turn it is, and what needs us first.
@@ -4431,4 +4454,15 @@ class Found(FromService):
     'The words of the query, for marking them.'
     likely: bool
     'Whether nothing matches exactly, and these are assets with a similar serial or name.'
+
+class Thread(FromService):
+    """
+    A part of the thread, the newest first.
+    """
+    items: list[ThreadEntry]
+    'The items of this list.'
+    looked_at: AwareDatetime | None
+    'When you looked last; null: never.'
+    next: str | None
+    'Send it as `cursor` to get what was before.'
 Condition.model_rebuild()

@@ -9,7 +9,7 @@ import { Mono } from "../../components/mono";
 import { RouteBadge } from "../../components/route-badge";
 import { count, saySize } from "../../format/numbers";
 
-export type Part = "thing" | "ruling" | "questions" | "exhibits" | "letter" | "hand" | "replies";
+export type Part = "thing" | "ruling" | "questions" | "exhibits" | "letter" | "hand" | "replies" | "thread";
 
 type Mark = "done" | "part" | "open" | "stop";
 
@@ -107,6 +107,9 @@ export function PackingList({ packet, current, name, uploads }: Props) {
         </Row>
       )}
       <RepliesRow packet={packet} to={`${base}/replies`} here={current === "replies"} />
+      <Row to={`${base}/thread`} here={current === "thread"} mark="done" title="Thread">
+        all that happened, in one order
+      </Row>
     </nav>
   );
 }

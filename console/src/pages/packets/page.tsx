@@ -24,6 +24,7 @@ import { QuestionsPart } from "./questions";
 import { NewerSheet } from "./renewing";
 import { RepliesPart } from "./replies";
 import { RulingPart } from "./ruling";
+import { ThreadPart } from "./thread";
 
 const PARTS: Part[] = ["thing", "ruling", "questions", "exhibits", "letter"];
 
@@ -64,7 +65,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
   const act = useAct(packet.number);
   const uploads = useUploads(packet.number);
   const [opened] = useState(() => firstPart(packet));
-  const current = [...PARTS, "hand", "replies"].includes(part as Part) ? (part as Part) : opened;
+  const current = [...PARTS, "hand", "replies", "thread"].includes(part as Part) ? (part as Part) : opened;
   const drafting = packet.life === "drafting";
   const show = (wanted: Part, item?: string) =>
     go(`/packets/${packet.number}/${wanted}${item ? `/${encodeURIComponent(item)}` : ""}`);
@@ -78,6 +79,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
 
   useKeys("packet", {
     ...Object.fromEntries(PARTS.map((value) => [value, () => show(value)])),
+    thread: () => show("thread"),
     seal: mayRelease && drafting && stops === 0 && (() => act.mutate("seal")),
     lodge: mayRelease && packet.life === "sealed" && (() => act.mutate("lodge")),
     follow: open && !packet.by_hand && (() => act.mutate("follow")),
@@ -111,6 +113,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
         )}
         {current === "letter" && <LetterPart packet={packet} roles={roles} />}
         {current === "hand" && <HandPart packet={packet} mayEnter={roles.includes("preparer")} />}
+        {current === "thread" && <ThreadPart packet={packet} />}
         {current === "replies" && <RepliesPart packet={packet} roles={roles} uploads={uploads} />}
       </div>
       <Beside packet={packet} act={act} show={show} mayRelease={mayRelease} />

@@ -102,7 +102,7 @@ def show(bench: Workbench) -> PacketShown:
         ],
         exhibits=[show_exhibit(one, bench.states.get(one.name)) for one in packet.exhibits],
         checks=bench.checks if packet.life == Life.DRAFTING else [],
-        messages=[_message(m) for m in packet.messages],
+        messages=[show_message(m) for m in packet.messages],
         seal=_seal(packet),
         lodge_state=packet.delivery.state,
         lodge_status_text=packet.delivery.status_text,
@@ -406,7 +406,8 @@ def show_exhibit(exhibit: Exhibit, state: ExhibitState | None = None) -> Exhibit
     )
 
 
-def _message(message: Message) -> MessageShown:
+def show_message(message: Message) -> MessageShown:
+    """A message as the interfaces show it."""
     fields = (
         "id",
         "direction",

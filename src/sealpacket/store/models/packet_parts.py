@@ -103,3 +103,16 @@ class PacketLegend(Base):
     placeholder_key_sealed: Mapped[bytes]
     key_sealed: Mapped[bytes | None]
     destroyed_at: Mapped[datetime | None]
+
+
+class PacketLook(Base):
+    """When an account looked last at the thread of a packet."""
+
+    __tablename__ = "packet_look"
+    packet_id: Mapped[str] = mapped_column(
+        ForeignKey("packet.id", ondelete="CASCADE"), primary_key=True
+    )
+    account_id: Mapped[str] = mapped_column(
+        ForeignKey("account.id", ondelete="CASCADE"), primary_key=True
+    )
+    at: Mapped[datetime] = mapped_column(default=now)

@@ -25,6 +25,7 @@ from sealpacket.web.api import (
     register,
     saved_views,
     statements,
+    threads,
     today,
     webhooks,
 )
@@ -42,6 +43,7 @@ _MODULES = (
     desks,
     packets,
     following,
+    threads,
     brought,
     parts,
     exhibits,

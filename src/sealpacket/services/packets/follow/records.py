@@ -1,0 +1,108 @@
+"""A packet as a document: what went out, and all that both sides said, as it was sent or in clear."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from sqlalchemy.orm import Session
+
+from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.errors import Invalid, NotAllowed
+from sealpacket.core.record_pages import Record, RecordEntry, to_html, to_pdf
+from sealpacket.core.sheets.writing import Case, write_case
+from sealpacket.services.desks import parsed
+from sealpacket.services.packets import briefs, workbench
+from sealpacket.services.packets.follow.thread import ThreadEntry, all_entries
+from sealpacket.services.packets.redaction import typed_text
+from sealpacket.store.models import Packet
+
+RecordForm = Literal["pdf", "html"]
+CLEAR_ROLES = frozenset({"preparer", "releaser"})
+_SHORTEST_REASON = 3
+
+
+def record(
+    app: AppContext, actor: Actor, number: str, form: RecordForm = "pdf", *, because: str = ""
+) -> tuple[str, bytes]:
+    """Name and content of a packet as a document; as it was sent, or in clear for a reason (`because`).
+
+    In clear the custody log notes who read it and why. Raises NotFound, NotAllowed for somebody who may not read in
+    clear, Invalid for a reason that says nothing.
+    """
+    if because:
+        if not actor.roles & CLEAR_ROLES:
+            raise NotAllowed("Only preparers and releasers read in clear.", "Ask one of them.")
+        if len(because.strip()) < _SHORTEST_REASON:
+            raise Invalid(
+                "The reason is missing.", "Say why you read it in clear.", field="because"
+            )
+        with app.transaction(actor, "legend opened", f"packet {number}", reason=because) as tx:
+            made = _record(app, tx.session, number, in_clear=True)
+    else:
+        with app.transaction(actor, "record written", f"packet {number}", form=form) as tx:
+            made = _record(app, tx.session, number, in_clear=False)
+    content = to_pdf(made) if form == "pdf" else to_html(made)
+    return f"{number}{'-in-clear' if because else ''}.{form}", content
+
+
+def _record(app: AppContext, session: Session, number: str, *, in_clear: bool) -> Record:
+    packet = workbench.find_packet(session, number)
+    texts = _typed(packet) if in_clear else _sent(packet)
+    entries = all_entries(session, packet)
+    said = [_said(one, in_clear=in_clear) for one in entries]
+    if in_clear:
+        said = list(typed_text.whole_legend(app, packet).resolve(said))
+    asset = packet.asset
+    facts = [
+        ("Packet", packet.number),
+        ("State", briefs.status_text_of(packet, None)),
+        ("Vendor", packet.vendor_name),
+        ("Reference", packet.reference or ""),
+        ("Asset", f"{asset.name} {asset.serial}".strip() if asset and in_clear else ""),
+        ("Lodged", f"{packet.lodged_at:%d %b %Y %H:%M} UTC" if packet.lodged_at else ""),
+        ("Settled", f"{packet.settled_at:%d %b %Y %H:%M} UTC" if packet.settled_at else ""),
+        ("Cause", packet.cause if in_clear else ""),
+        ("Cure", packet.cure if in_clear else ""),
+    ]
+    return Record(
+        title=f"{packet.number} {packet.title if in_clear else packet.reference or ''}".strip(),
+        remark="In clear: with originals."
+        if in_clear
+        else "As it was sent: sensitive values are masked.",
+        facts=[(name, value) for name, value in facts if value],
+        texts=texts,
+        files=[one.goes_as for one in packet.exhibits if one.outgoing_sha256],
+        thread=[
+            RecordEntry(one.sort, one.at, one.by, text)
+            for one, text in zip(entries, said, strict=True)
+        ],
+    )
+
+
+def _typed(packet: Packet) -> list[tuple[str, str]]:
+    return [(name, text) for name, text in (("Title", packet.title), ("Note", packet.note)) if text]
+
+
+def _sent(packet: Packet) -> list[tuple[str, str]]:
+    """The cases as they were sealed; of a draft nothing has left."""
+    if packet.sheet is None:
+        return []
+    sheet, found = parsed(packet.sheet), []
+    for one in packet.cases:
+        case = Case.model_validate(one.written)
+        found.append((f"Case {case.label}".rstrip(), write_case(sheet, case).text))
+    return found
+
+
+def _said(one: ThreadEntry, *, in_clear: bool) -> str:
+    """An entry as it is read. Of what our people typed for themselves only the record in clear has the words."""
+    message = one.message
+    if message is None:
+        return f"{one.words}: {one.text}" if in_clear and one.text else one.words
+    ours = message.direction == "out"
+    said = message.text if in_clear or not ours else (message.outgoing or "")
+    about = f": {message.about}" if message.about and in_clear else ""
+    acts = f"[{message.act}{about}] " if ours and message.act != "comment" else ""
+    files = [*message.files, *(file.name for file in message.received)]
+    attached = f"\nFiles: {', '.join(files)}" if files else ""
+    return f"{acts}{said}{attached}"

@@ -1,0 +1,75 @@
+"""The thread of a packet, and the packet as a document."""
+
+from __future__ import annotations
+
+from flask import Response
+from pydantic import Field
+
+from sealpacket.core.thread_sorts import ThreadSort
+from sealpacket.services.packets.follow import records, thread
+from sealpacket.services.packets.follow.records import RecordForm
+from sealpacket.services.packets.follow.thread import Thread
+from sealpacket.web.api.common import Number, Strict, as_file
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
+from sealpacket.web.operations import FILE, Api, Content
+
+api = Api("threads", "All that happened about a packet, in one order.")
+
+
+class ThreadQuery(Strict):
+    """Which entries."""
+
+    sort: list[ThreadSort] = Field([], max_length=20, description="Only of these sorts.")
+    limit: int = Field(100, ge=1, le=500, description="Maximum number of entries.")
+    cursor: str = Field("", max_length=120, description="Where the next part begins.")
+
+
+class RecordQuery(Strict):
+    """In which form, and whether in clear."""
+
+    form: RecordForm = Field("pdf", description="The form of the document.")
+    because: str = Field(
+        "",
+        max_length=500,
+        description="Why you read it in clear; empty: as it was sent, with values masked.",
+    )
+
+
+@api.get(
+    "/packets/<number>/thread",
+    summary="List all that happened about a packet, newest first",
+    responses={200: Thread},
+    does=thread.thread,
+)
+@requires_role(ANY_ROLE)
+def get_thread(path: Number, query: ThreadQuery) -> Thread:
+    return thread.thread(
+        current_app(), actor(), path.number.upper(),
+        sorts=query.sort, limit=query.limit, cursor=query.cursor,
+    )  # fmt: skip
+
+
+@api.put(
+    "/packets/<number>/looked",
+    summary="Note that you have looked at the thread",
+    responses={200: Thread},
+    does=thread.look,
+)
+@requires_role(ANY_ROLE)
+def look_at_thread(path: Number) -> Thread:
+    return thread.look(current_app(), actor(), path.number.upper())
+
+
+@api.get(
+    "/packets/<number>/record",
+    summary="Get a packet as a document",
+    responses={200: Content(FILE)},
+    does=records.record,
+    problems=(403, 409),
+)
+@requires_role(ANY_ROLE)
+def get_record(path: Number, query: RecordQuery) -> Response:
+    number = path.number.upper()
+    return as_file(
+        *records.record(current_app(), actor(), number, query.form, because=query.because)
+    )
