@@ -14,8 +14,8 @@ from sealpacket.core.sheets.model import sheet_schema
 from sealpacket.core.sheets.sending import FORMATS
 
 ORDER = (
-    "Sheet", "Kind", "Required", "Hours", "Question", "Choice", "Column", "MaximumBy", "Prefill", "Condition",
-    "Severity", "Level", "Computed", "Escalation", "Promises",
+    "Sheet", "Kind", "Required", "Hours", "AskedBack", "Question", "Choice", "Column", "MaximumBy", "Prefill",
+    "Condition", "Severity", "Level", "Computed", "Escalation", "Promises",
     "Evidence", "Attachments", "Naming", "Redaction", "KeptQuestion",
     "SplitBy", "AsJson", "AsForm", "AsXml", "AsMail", "AsPdf", "AsFields", "Table", "Node", "Take", "Conditional",
     "Joined", "OverHttp", "OwnHeader", "Files", "ByMail", "BySftp", "ByHand", "AlsoBy", "Pace", "UpdateRule", "Replies",

@@ -45,6 +45,7 @@ export const packet = (more: Partial<Packet> = {}): Packet => ({
     cause: "",
     cure: "",
     desks: [],
+    foreseen: [],
     informed: [],
     handed: null,
     told_of_shipment: { carrier: "", tracking: "" },

@@ -75,3 +75,12 @@ export function useTrySheet() {
     },
   });
 }
+
+/** Put a question that a desk asks back into its sheet, so that drafts ask it first. */
+export function useAskFirst(key: string) {
+  const cache = useQueryClient();
+  return useMutation<Schemas["DeskShown"], ProblemError, Schemas["AskFirst"]>({
+    mutationFn: (body) => taken(api.POST("/api/v1/desks/{key}/asked-back", { params: { path: { key } }, body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["desks"] }),
+  });
+}

@@ -191,6 +191,15 @@ export function useAnswer(number: string) {
 
 type Act = "seal" | "lodge" | "follow" | "reopen" | "try-now" | "cancel";
 
+/** Answer a question before the desk asks it; without an answer it does not matter here. */
+export function useForeseen(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, { id: string; answer: string }>({
+    mutationFn: (body) => taken(api.POST("/api/v1/packets/{number}/foreseen", { params: { path: { number } }, body })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
 export function useAct(number: string) {
   const cache = useQueryClient();
   return useMutation<Packet, ProblemError, Act>({

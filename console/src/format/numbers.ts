@@ -35,3 +35,10 @@ export function sayMoney(minor: number | null | undefined, currency: string | nu
 export function count(number: number, one: string, many = `${one}s`) {
   return `${number.toLocaleString("en-GB")} ${number === 1 ? one : many}`;
 }
+
+/** Hours in words: minutes, hours or days, whichever is read best. */
+export function sayHours(hours: number): string {
+  if (hours < 1) return count(Math.max(1, Math.round(hours * 60)), "minute");
+  if (hours < 36) return count(Math.round(hours), "hour");
+  return `${(hours / 24).toFixed(1)} days`;
+}

@@ -44,6 +44,23 @@ def put_desk(
     show.line(f"{desk.name} has version {desk.version} of its sheet.")
 
 
+@desk_app.command("ask-first")
+def ask_first(
+    desk: Annotated[str, typer.Argument(help="The desk's key.")],
+    ask: Annotated[str, typer.Argument(help="The question.")],
+    need: Annotated[
+        list[str] | None, typer.Option(help="Only of this kind of need; may be repeated.")
+    ] = None,
+) -> None:
+    """Put a question that a desk asks back into its sheet: drafts ask it first.
+
+    Example: `sealpacket desk ask-first tarnfell-support "Which firmware do both controllers run?" --need fault`
+    """
+    with session.client() as client:
+        found = client.ask_first(desk, ask, need or [])
+    show.line(f"{found.name} has version {found.version} of its sheet.")
+
+
 @desk_app.command("lint")
 def lint_desk(
     files: Annotated[

@@ -10,7 +10,9 @@ __all__ = ["JOURNEY", "app"]
 
 JOURNEY: dict[str, tuple[str, ...]] = {
     "Looking": ("list", "count", "show", "thread", "record", "similar", "wait"),
-    "Drafting": ("note", "unlisted", "change", "questions", "answer", "ruling", "checks", "sheet", "solved"),
+    "Drafting": (
+        "note", "unlisted", "change", "questions", "answer", "foreseen", "ruling", "checks", "sheet", "solved",
+    ),
     "Evidence (see also: sealpacket exhibit, sealpacket kit)": ("tried",),
     "Sealing": ("letter", "seal", "bag", "reopen", "withdraw"),
     "Lodging": ("lodge", "hand", "reference", "try-now", "cancel"),

@@ -26,6 +26,52 @@ CountedBy = Literal["vendor", "asset", "product", "site", "contract", "login", "
 app = typer.Typer(no_args_is_help=True, help="Packets: note, answer, seal, lodge, follow.")
 
 
+@app.command("foreseen")
+def foreseen(
+    number: Number,
+    question: Annotated[
+        str, typer.Argument(help="Number in the list; without it they are listed.")
+    ] = "",
+    answer: Annotated[str, typer.Argument(help="The answer; it goes into the note.")] = "",
+    dismiss: Annotated[
+        bool, typer.Option("--dismiss", help="The question does not matter here.")
+    ] = False,
+    if_version: IfVersion = None,
+    json: show.Json = False,
+) -> None:
+    """Show the questions that the desk is likely to ask back, or answer one before it does.
+
+    Example: `sealpacket packet foreseen P-0142 1 "7.4.2 on both."`
+    """
+    with session.client() as client:
+        packet = client.packets.get(number)
+        if question:
+            if bool(answer) == dismiss:
+                raise typer.BadParameter("Give an answer, or --dismiss.")
+            places = {str(place): one.id for place, one in enumerate(packet.foreseen, 1)}
+            if question not in places:
+                raise ClientError(f"There is no question {question}.", "List them first.")
+            packet = client.packets.answer_foreseen(
+                number, places[question], answer, version=if_version
+            )
+    if json:
+        show.as_json(packet.foreseen)
+        return
+    show.table(
+        ("", "Question", "Why", ">Held up"),
+        (
+            (
+                place,
+                one.text,
+                one.because,
+                f"{one.cost_hours:g} h" if one.cost_hours is not None else "",
+            )
+            for place, one in enumerate(packet.foreseen, 1)
+        ),
+        nothing="No question is foreseen.",
+    )
+
+
 @app.command("list")
 def list_packets(
     life: Annotated[Life | None, typer.Option(help="The state of the packet.")] = None,

@@ -672,6 +672,10 @@ class AsyncPackets:
         """Change a draft; without `version`, whatever it is."""
         return await self._threads.run(partial(self._sync.change, number, version, **fields))
 
+    async def answer_foreseen(self, number: str, ident: str, answer: str='', *, version: int | None=None) -> PacketShown:
+        """Answer a question of `foreseen` before the desk asks it, by its id; without an answer it is dismissed."""
+        return await self._threads.run(partial(self._sync.answer_foreseen, number, ident, answer, version=version))
+
     async def name_unlisted(self, number: str, *, vendor: str, model: str='', serial: str='', name: str='', site: str='', version: int | None=None) -> PacketShown:
         """Make it about something that is not in the register, which is added with what is known of it."""
         return await self._threads.run(partial(self._sync.name_unlisted, number, vendor=vendor, model=model, serial=serial, name=name, site=site, version=version))
@@ -1418,6 +1422,10 @@ class AsyncSealPacket:
     async def desk(self, key: str) -> models.DeskWithSheet:
         """One desk with its sheet."""
         return await self._threads.run(partial(self._sync.desk, key))
+
+    async def ask_first(self, desk: str, ask: str, needs: Sequence[str]=()) -> models.DeskShown:
+        """Put a question that the desk asks back again and again into its sheet: drafts ask it first."""
+        return await self._threads.run(partial(self._sync.ask_first, desk, ask, needs))
 
     async def lint_sheet(self, yaml: str) -> models.SheetFindings:
         """Findings of the linter in a desk sheet, by line."""

@@ -326,6 +326,13 @@ class SealPacket:
         """One desk with its sheet."""
         return self._wire.call(models.DeskWithSheet, "GET", f"/desks/{key}")
 
+    def ask_first(self, desk: str, ask: str, needs: Sequence[str] = ()) -> models.DeskShown:
+        """Put a question that the desk asks back again and again into its sheet: drafts ask it first."""
+        body = {"ask": ask, "needs": list(needs)}
+        return self._wire.call(
+            models.DeskShown, "POST", f"/desks/{part(desk)}/asked-back", json=body
+        )
+
     def lint_sheet(self, yaml: str) -> models.SheetFindings:
         """Findings of the linter in a desk sheet, by line."""
         return self._wire.call(models.SheetFindings, "POST", "/desks/lint", json={"yaml": yaml})

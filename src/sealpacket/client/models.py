@@ -755,6 +755,23 @@ class FindingShown(FromService):
     sure: bool
     'Whether it is certain.'
 
+class ForeseenShown(FromService):
+    """
+    A question that the desk is likely to ask back.
+    """
+    id: str
+    "The record's id."
+    text: str
+    'The text.'
+    asked_in: int | None
+    'Of how many like packets it was asked; null: its sheet has it.'
+    like: int | None
+    'How many like packets there are.'
+    cost_hours: float | None
+    'How long it held them up on average, in hours.'
+    because: str
+    'Why it is offered, in a sentence.'
+
 class GapAhead(FromService):
     """
     Nothing will cover it on these days, both included.
@@ -4261,6 +4278,8 @@ class PacketShown(FromService):
     'The cause, once it has ended.'
     cure: str
     'The solution, once it has ended.'
+    foreseen: list[ForeseenShown]
+    'Questions that the desk is likely to ask back, for a draft.'
     informed: list[InformedShown]
     'People of our own house who are kept informed of it.'
     handed: HandedOver | None

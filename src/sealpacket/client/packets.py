@@ -173,6 +173,13 @@ class Packets(Following):
         headers = {"If-Match": "*"} if version is None else {}
         return self._call("PATCH", number, json=fields, version=version, headers=headers)
 
+    def answer_foreseen(
+        self, number: str, ident: str, answer: str = "", *, version: int | None = None
+    ) -> PacketShown:
+        """Answer a question of `foreseen` before the desk asks it, by its id; without an answer it is dismissed."""
+        body = {"id": ident, "answer": answer}
+        return self._call("POST", number, "/foreseen", json=body, version=version)
+
     def name_unlisted(
         self,
         number: str,

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+import re
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 from pydantic import BaseModel
@@ -10,8 +13,9 @@ from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import Actor, AppContext
+from sealpacket.core.asking_back import same, words_of
 from sealpacket.core.coverage import Need, Route
-from sealpacket.core.errors import Invalid, NotFound
+from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.life import OPEN
 from sealpacket.core.sheets import (
     Case,
@@ -96,6 +100,33 @@ class SheetPreview(BaseModel):
     cases: list[SampleCase]
     explained: list[str]
     replies: list[SampleReply]
+
+
+def ask_first(
+    app: AppContext, actor: Actor, desk: str, ask: str, needs: Sequence[str] = ()
+) -> DeskShown:
+    """Put a question that the desk asks back again and again into its sheet, as a new version: drafts ask it first.
+
+    Raises NotFound for an unknown desk, Conflict if its sheet has the question already, Invalid for an unknown need.
+    """
+    with app.database.transaction() as session:
+        found = session.scalars(select(Desk).where(Desk.key == desk)).one_or_none()
+        if found is None or not found.sheets:
+            raise NotFound(f"There is no desk {desk}.", "List the desks, then name one of them.")
+        text, sheet = found.sheets[-1].text, parsed(found.sheets[-1])
+    words = words_of(ask)
+    if any(same(words_of(one.ask), words) for one in sheet.asked_back):
+        raise Conflict(
+            f"The sheet of {desk} has this question already.", "Look at it.", code="already-there"
+        )
+    entry = {"ask": ask, **({"needs": [*needs]} if needs else {})}
+    line = f"  - {json.dumps(entry, ensure_ascii=False)}\n"
+    begin = re.search(r"^asked_back:[ \t]*(?:#.*)?\n", text, re.MULTILINE)
+    if begin is not None:
+        text = f"{text[: begin.end()]}{line}{text[begin.end() :]}"
+    else:
+        text = f"{text.rstrip()}\n\nasked_back:\n{line}"
+    return put_sheet(app, actor, text)
 
 
 def put_sheet(app: AppContext, actor: Actor, text: str) -> DeskShown:

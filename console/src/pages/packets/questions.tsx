@@ -7,6 +7,7 @@ import { join } from "../../components/join";
 import { Nothing } from "../../components/nothing";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
+import { ForeseenList } from "./foreseen";
 import { Input } from "./inputs/input";
 import { SeverityNote } from "./severity";
 
@@ -18,6 +19,7 @@ export function QuestionsPart({ packet, focus }: { packet: Packet; focus: string
     <Sheet>
       <ProblemNote problem={answer.error} />
       <SeverityNote packet={packet} />
+      <ForeseenList packet={packet} />
       <ul>
         {packet.questions.map((question) => (
           <Asked

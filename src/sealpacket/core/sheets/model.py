@@ -135,6 +135,13 @@ Day = Literal["mo", "tu", "we", "th", "fr", "sa", "su"]
 DAYS: tuple[Day, ...] = get_args(Day)
 
 
+class AskedBack(Part):
+    """A question that the desk asks back again and again."""
+
+    ask: str = Field(min_length=3, max_length=400, description="The question.")
+    needs: tuple[Need, ...] = Field((), description="Of which kinds of need; empty: of all.")
+
+
 class Hours(Part):
     """When the desk works: by day, from–to in its zone; holidays of its country (ISO 3166) and days of its own."""
 
@@ -226,6 +233,11 @@ class Sheet(Part):
     )
     hours: Hours | None = Field(None, description="When the desk works.")
     questions: tuple[Question, ...] = Field(max_length=400, description="Its questions, in order.")
+    asked_back: tuple[AskedBack, ...] = Field(
+        (),
+        max_length=100,
+        description="Questions that it asks back again and again: drafts ask them first.",
+    )
     severity: Severity | None = Field(None, description="Its severity scale.")
     evidence: tuple[Evidence, ...] = Field(
         (), max_length=40, description="The evidence that it wants."

@@ -354,6 +354,9 @@ class PacketShown(PacketHead):
     followed_by: list[str]
     cause: str
     cure: str
+    foreseen: list[ForeseenShown] = Field(
+        description="Questions that the desk is likely to ask back, for a draft."
+    )
     informed: list[InformedShown] = Field(
         description="People of our own house who are kept informed of it."
     )
@@ -370,6 +373,19 @@ class InformedShown(BaseModel):
 
     key: str
     name: str
+
+
+class ForeseenShown(BaseModel):
+    """A question that the desk is likely to ask back."""
+
+    id: str
+    text: str
+    asked_in: int | None = Field(
+        description="Of how many like packets it was asked; null: its sheet has it."
+    )
+    like: int | None = Field(description="How many like packets there are.")
+    cost_hours: float | None = Field(description="How long it held them up on average, in hours.")
+    because: str = Field(description="Why it is offered, in a sentence.")
 
 
 class CaseShown(BaseModel):

@@ -47,6 +47,7 @@ from sealpacket.services.packets.follow.schemas import (
     ShipmentShown,
     VendorFileShown,
 )
+from sealpacket.services.packets.foreseeing import foreseen_for
 from sealpacket.services.packets.schemas import (
     BeganShown,
     CaseShown,
@@ -130,6 +131,7 @@ def show(bench: Workbench) -> PacketShown:
         followed_by=_followed_by(packet),
         cause=packet.cause,
         cure=packet.cure,
+        foreseen=foreseen_for(session, bench) if (session := object_session(packet)) else [],
         informed=[
             InformedShown(key=one.person.key, name=one.person.name) for one in packet.informed
         ],

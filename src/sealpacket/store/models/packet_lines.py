@@ -94,6 +94,7 @@ class PacketLine(Base):
     updated_at: Mapped[datetime]
     renew_at: Mapped[datetime | None]
     causes: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    category: Mapped[str] = mapped_column(default="", server_default="")
     heard: Mapped[int] = mapped_column(default=0, server_default="0")
     asked: Mapped[int] = mapped_column(default=0, server_default="0")
     contested: Mapped[int] = mapped_column(default=0, server_default="0")

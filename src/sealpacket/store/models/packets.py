@@ -64,7 +64,8 @@ class Packet(Recorded, Base):
     again; `cause` and `cure` are what was found in the end.
 
     Its life and the state of its delivery change by `advance` alone. `turn_since` is when `turn` changed last.
-    `our_reference` names it in a system of ours.
+    `our_reference` names it in a system of ours. `foreseen` are questions of the desk's that were answered or dismissed
+    before it asked them, each by its id.
     """
 
     __tablename__ = "packet"
@@ -83,6 +84,7 @@ class Packet(Recorded, Base):
     answers: Mapped[dict[str, Any]] = mapped_column(default=dict)
     handed: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     answers_aside: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    foreseen: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     ruling: Mapped[dict[str, Any] | None]
     ruling_basis: Mapped[dict[str, Any] | None]
     began_at: Mapped[datetime | None]

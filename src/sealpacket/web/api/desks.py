@@ -216,3 +216,25 @@ def get_trial(path: TrialPath) -> TrialShown:
 @idempotent
 def put_sheet(body: SheetText) -> DeskShown:
     return desks.put_sheet(current_app(), actor(), body.yaml)
+
+
+class AskFirst(Strict):
+    """A question that a desk asks back again and again."""
+
+    ask: str = Field(min_length=3, max_length=400, description="The question.")
+    needs: list[Need] = Field(
+        [], max_length=20, description="Of which kinds of need; empty: of all."
+    )
+
+
+@api.post(
+    "/desks/<key>/asked-back",
+    summary="Put a question into a desk's sheet that drafts ask first",
+    responses={200: DeskShown},
+    does=desks.ask_first,
+    problems=(409,),
+)
+@requires_role("keeper")
+@idempotent
+def ask_first(path: DeskPath, body: AskFirst) -> DeskShown:
+    return desks.ask_first(current_app(), actor(), path.key, body.ask, body.needs)

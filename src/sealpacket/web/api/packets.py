@@ -14,7 +14,13 @@ from sealpacket.core.life import Life, Turn
 from sealpacket.core.tables import Format
 from sealpacket.services.packets import asset_context, listing, tried
 from sealpacket.services.packets.asset_context import ThingContext, TriedShown
-from sealpacket.services.packets.draft import drafts, from_outside, sheet_updates, unlisted
+from sealpacket.services.packets.draft import (
+    drafts,
+    foreseeing,
+    from_outside,
+    sheet_updates,
+    unlisted,
+)
 from sealpacket.services.packets.follow import cases, webhooks
 from sealpacket.services.packets.listing import CountedBy, Course, PacketCount, Which
 from sealpacket.services.packets.lodge import deliveries, waiting
@@ -78,6 +84,15 @@ class AnswersGiven(Strict):
     """Answers by question; null goes back to what the register says."""
 
     answers: dict[str, str | None] = Field(max_length=400)
+
+
+class ForeseenBody(Strict):
+    """An answer to a question that the desk is likely to ask."""
+
+    id: str = Field(pattern=r"^[0-9a-f]{12}$", description="The id of the question.")
+    answer: str = Field(
+        "", max_length=4000, description="The answer; empty: the question does not matter here."
+    )
 
 
 class Reason(Strict):
@@ -206,6 +221,20 @@ class CountList(BaseModel):
 @requires_role(ANY_ROLE)
 def count_packets(query: CountQuery) -> CountList:
     return CountList(items=listing.counted(current_app(), query.by))
+
+
+@api.post(
+    "/packets/<number>/foreseen",
+    summary="Answer a question before the desk asks it",
+    responses={200: PacketShown},
+    does=foreseeing.answer_foreseen,
+    etag=True,
+)
+@requires_role("preparer")
+@idempotent
+def answer_foreseen(path: Number, body: ForeseenBody) -> PacketShown:
+    number = path.number.upper()
+    return foreseeing.answer_foreseen(current_app(), actor(), number, body.id, body.answer)
 
 
 @api.post(

@@ -24,4 +24,6 @@ _STATEMENTS = (
         CONSTRAINT fk_packet_look_account_id FOREIGN KEY(account_id) REFERENCES account (id) ON DELETE CASCADE
     )
     """,
+    "ALTER TABLE packet ADD COLUMN foreseen JSONB DEFAULT '[]' NOT NULL",
+    "ALTER TABLE packet_line ADD COLUMN category TEXT DEFAULT '' NOT NULL",
 )
