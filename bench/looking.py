@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import statistics
+import tempfile
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 from typing import Any
 
 import psycopg
@@ -18,10 +20,15 @@ from sealpacket.demo.house import RunningHouse
 PACKETS, MESSAGES, LONG_THREAD = 100_000, 1_000_000, 500
 EACH = 25
 P95, TIMES = 40, 1.5
+OVERVIEW, EXPORT = 300, 5000
 SORTED_BY = (
     "number", "title", "vendor_name", "site_name", "product", "need", "severity", "owner", "turn_since", "life",
     "due_at", "reference", "created_at", "updated_at",
 )  # fmt: skip
+MOMENTS = {
+    "lodged_at": 1, "answered_at": 2, "answer_due_at": 3, "repaired_at": 20, "repair_due_at": 24, "settled_at": 30,
+}  # fmt: skip
+"""Columns of the course of a packet, and when they are at the earliest, in hours after it was noted."""
 FILTERS: dict[str, dict[str, Any]] = {
     "vendor": {"vendor": "ovenbird"},
     "site": {"site": "book-store", "sort": "title"},
@@ -51,7 +58,13 @@ def figures() -> list[dict[str, Any]]:
         with psycopg.connect(_address(house), autocommit=True) as database:
             _multiply(database, template)
         many = _measured(client, template)
-    rows = []
+        overview = _p95(client.overview)
+        exports = {form: _export(client, form) for form in ("csv", "jsonl", "xlsx")}
+    rows = [figure(f"overview, {PACKETS:,} packets", overview, "ms", OVERVIEW)]
+    for form, rate in exports.items():
+        rows.append(
+            figure(f"export as {form}, {PACKETS:,} packets", rate, "rows/s", at_least=EXPORT)
+        )
     for what, took in many.items():
         rows.append(figure(f"{what}, {PACKETS:,} packets", took, "ms", P95))
         rows.append(figure("  times what it takes with ten", took / few[what], "", TIMES))
@@ -81,7 +94,8 @@ def _measured(client: SealPacket, template: str) -> dict[str, float]:
     looks |= {name: pages(**narrow) for name, narrow in FILTERS.items()}
     for query in ("P-B77777", "slow array", "quince77", "TN9-44120-A", "nothingofthekind"):
         looks[f"find {query}"] = partial(client.find, query)
-    looks["a packet with its thread"] = lambda: client.packets.get(template)
+    looks["the newest of a thread"] = lambda: client.packets.thread(template)
+    looks["a packet with all its messages"] = lambda: client.packets.get(template)
     looks["counts by vendor"] = lambda: client.packets.count("vendor")
     return {what: _p95(look) for what, look in looks.items()}
 
@@ -90,6 +104,14 @@ def _last(client: SealPacket) -> str:
     """The cursor of the page before the last, read from the other end."""
     newest = client._wire.call(PacketPage, "GET", "/packets", params={"limit": 20})
     return newest.next or ""
+
+
+def _export(client: SealPacket, form: str) -> float:
+    """Rows in a second of a list of all packets as a file."""
+    with tempfile.TemporaryDirectory() as folder:
+        target = Path(folder, f"packets.{form}")
+        took = seconds(lambda: client.packets.export(target, form))
+    return PACKETS / took
 
 
 def _p95(look: Callable[[], Any]) -> float:
@@ -112,6 +134,13 @@ def _multiply(database: psycopg.Connection[Any], like: str) -> None:
         "owner": "(ARRAY['marit','teo','ines',''])[1 + n %% 4]",
         "our_reference": "'alert-' || n",
         "renew_at": "NULL",
+        "asked": "n %% 3",
+        "contested": "(n %% 11 = 0)::int",
+        "rating": "CASE WHEN n %% 4 = 0 THEN 1 + n %% 5 END",
+        **{
+            name: f"t.created_at - n * interval '1 minute' + interval '{hours} hours' * (1 + n %% 7)"
+            for name, hours in MOMENTS.items()
+        },
     }
     for table, key in (
         ("packet", "t.id"), ("packet_delivery", "t.packet_id"), ("packet_following", "t.packet_id"),

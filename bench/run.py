@@ -15,6 +15,7 @@ import drafts
 import evidence
 import lodging
 import looking
+import notifying
 import redaction
 import register
 import startup
@@ -28,6 +29,7 @@ PARTS = {
     "evidence": evidence.figures,
     "lodging": lodging.figures,
     "looking": looking.figures,
+    "notifying": notifying.figures,
 }
 
 

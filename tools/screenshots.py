@@ -63,7 +63,7 @@ def pages(house: RunningHouse, page: Page, client: SealPacket, numbers: dict[str
     for path, name in (
         ("/", "today"),
         ("/packets", "packets"),
-        ("/contracts/88-4107", "contract"),
+        ("/overview", "overview"),
         ("/ahead", "ahead"),
         (f"/imports/{numbers['import']}", "import"),
         (f"/order-documents/{order.id}", "order-document"),

@@ -61,7 +61,7 @@ export function Header({ where, person, roles, unread, onOpen }: Props) {
         className="flex items-center gap-1.5 whitespace-nowrap text-soft hover:text-ink"
       >
         <span>Notices</span>
-        <span aria-live="polite">
+        <span>
           {unread > 0 && (
             <span className="inline-block min-w-5 rounded-full bg-wax px-1.5 text-center text-[12px] leading-5 font-semibold text-sheet">
               {unread > 99 ? "99+" : unread}
