@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import csv
+import hashlib
+import io
 import random
+import zipfile
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -13,6 +17,7 @@ from sqlalchemy import insert, select
 from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown, ThreadEntry
+from sealpacket.core.packet import SealKeys, verify_bag
 from sealpacket.store.models import Message, Packet
 from tests.conftest import Tarnfell, until
 from tests.some import SEED
@@ -154,3 +159,36 @@ def test_what_was_typed_is_no_markup(
     assert "&lt;script&gt;alert(1)" in page
     text = pdf_text(marit.packets.record(lodged.number, tmp_path / "p.pdf"))
     assert "<b>bold</b>" in text
+
+
+def test_a_year_is_an_archive_that_is_read_without_the_service(
+    marit: SealPacket,
+    teo: SealPacket,
+    long_story: PacketShown,
+    tarnfell: Tarnfell,
+    tmp_path: Path,
+) -> None:
+    tarnfell.steer(case=long_story.reference, state="CLOSED")
+    assert marit.packets.follow(long_story.number).life == "settled"
+    dropped = marit.packets.note("The kiosk is dark", "It was the plug.").number
+    marit.packets.withdraw(dropped, "It was the plug.")
+    year = datetime.now(UTC).year
+    with zipfile.ZipFile(marit.archive(year, tmp_path / "a.zip")) as archive:
+        archive.extractall(tmp_path / "a")
+    folder = tmp_path / "a"
+    table = list(csv.DictReader(io.StringIO((folder / "index.csv").read_text("utf-8-sig"))))
+    rows = {row["packet"]: row for row in table}
+    assert rows[dropped]["bag"] == ""
+    row = rows[long_story.number]
+    assert (row["reference"], row["state"]) == (long_story.reference, "settled")
+    assert QUESTION in (folder / row["thread"]).read_text()
+    assert ADDRESS not in (folder / row["thread"]).read_text()
+    assert hashlib.sha256((folder / row["bag"]).read_bytes()).hexdigest() == row["sha256"]
+    keys = SealKeys.read((folder / "seal-keys.jwks").read_text())
+    assert verify_bag(folder / row["bag"], keys).holds
+    with pytest.raises(Refused, match="No packet ended"):
+        marit.archive(2001, tmp_path / "b.zip")
+    with pytest.raises(Refused, match="no archive of"):
+        marit.archive(year + 1, tmp_path / "b.zip")
+    with pytest.raises(Refused, match="needs the role"):
+        teo.archive(year, tmp_path / "b.zip")

@@ -57,6 +57,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command(
                 "export", "intake", "export", "Save the register as a file that can be imported."
             ),
+            Command("archive", "intake", "archive", "Save all packets that ended in a year."),
             Command(
                 "order-document",
                 "order_documents",

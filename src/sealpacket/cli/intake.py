@@ -166,6 +166,19 @@ def export(
     show.line(f"Saved {file}, {show.size(file.stat().st_size)}.")
 
 
+def archive(
+    year: Annotated[int, typer.Argument(help="The year in which packets ended.")],
+    out: show.Out,
+) -> None:
+    """Save all packets that ended in a year: bags, threads and an index, to be read without the service.
+
+    Example: `sealpacket archive 2026 --out archive-2026.zip`
+    """
+    with session.client() as client:
+        client.archive(year, out)
+    show.line(f"Saved {out}, {show.size(out.stat().st_size)}.")
+
+
 def as_pairs(given: list[str] | None) -> dict[str, str]:
     """Pairs given as NAME=TEXT."""
     pairs = {}

@@ -1411,6 +1411,10 @@ class AsyncSealPacket:
         One kind of record can be narrowed as its list."""
         return await self._threads.run(partial(self._sync.export, what, form, target, query=query, vendor=vendor, site=site, status=status))
 
+    async def archive(self, year: int, target: Path) -> Path:
+        """Save a zip with all packets that ended in a year: bags, threads as they were sent, and an index."""
+        return await self._threads.run(partial(self._sync.archive, year, target))
+
     async def export_custody(self, target: Path, form: str='csv', *, subject: str='') -> Path:
         """Save the custody log as csv, xlsx or jsonl."""
         return await self._threads.run(partial(self._sync.export_custody, target, form, subject=subject))

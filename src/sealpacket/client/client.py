@@ -314,6 +314,10 @@ class SealPacket:
         given = _given(form=form, q=query, vendor=vendor, site=site, status=status)
         return self._wire.save(f"/export/{part(what)}", target, given)
 
+    def archive(self, year: int, target: Path) -> Path:
+        """Save a zip with all packets that ended in a year: bags, threads as they were sent, and an index."""
+        return self._wire.save(f"/archive/{year}", target)
+
     def export_custody(self, target: Path, form: str = "csv", *, subject: str = "") -> Path:
         """Save the custody log as csv, xlsx or jsonl."""
         return self._wire.save("/custody/export", target, _given(form=form, subject=subject))

@@ -88,6 +88,7 @@ def list_notices(query: NoticesQuery) -> NoticePage:
     does=reading.mark,
 )
 @requires_role(ANY_ROLE)
+@idempotent
 def mark_notices(body: MarkBody) -> NoticePage:
     return reading.mark(
         current_app(), actor(), body.ids, everything=body.everything, read=body.read

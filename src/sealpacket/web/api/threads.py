@@ -6,7 +6,7 @@ from flask import Response
 from pydantic import Field
 
 from sealpacket.core.thread_sorts import ThreadSort
-from sealpacket.services.packets.follow import records, thread
+from sealpacket.services.packets.follow import archives, records, thread
 from sealpacket.services.packets.follow.records import RecordForm
 from sealpacket.services.packets.follow.thread import Thread
 from sealpacket.web.api.common import Number, Strict, as_file
@@ -73,3 +73,20 @@ def get_record(path: Number, query: RecordQuery) -> Response:
     return as_file(
         *records.record(current_app(), actor(), number, query.form, because=query.because)
     )
+
+
+class ArchivePath(Strict):
+    """A year."""
+
+    year: int = Field(ge=1970, le=9999, description="The year in which packets ended.")
+
+
+@api.get(
+    "/archive/<year>",
+    summary="Get an archive of all packets that ended in a year",
+    responses={200: Content(FILE)},
+    does=archives.archive,
+)
+@requires_role("keeper", "releaser")
+def get_archive(path: ArchivePath) -> Response:
+    return as_file(*archives.archive(current_app(), actor(), path.year))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from typing import Literal
 
 from sqlalchemy.orm import Session
@@ -11,7 +12,7 @@ from sealpacket.core.errors import Invalid, NotAllowed
 from sealpacket.core.record_pages import Record, RecordEntry, to_html, to_pdf
 from sealpacket.core.sheets.writing import Case, write_case
 from sealpacket.services.desks import parsed
-from sealpacket.services.packets import briefs, workbench
+from sealpacket.services.packets import workbench
 from sealpacket.services.packets.follow.thread import ThreadEntry, all_entries
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import Packet
@@ -37,46 +38,65 @@ def record(
                 "The reason is missing.", "Say why you read it in clear.", field="because"
             )
         with app.transaction(actor, "legend opened", f"packet {number}", reason=because) as tx:
-            made = _record(app, tx.session, number, in_clear=True)
+            made = _in_clear(app, tx.session, workbench.find_packet(tx.session, number))
     else:
         with app.transaction(actor, "record written", f"packet {number}", form=form) as tx:
-            made = _record(app, tx.session, number, in_clear=False)
+            made = as_sent(tx.session, workbench.find_packet(tx.session, number))
     content = to_pdf(made) if form == "pdf" else to_html(made)
     return f"{number}{'-in-clear' if because else ''}.{form}", content
 
 
-def _record(app: AppContext, session: Session, number: str, *, in_clear: bool) -> Record:
-    packet = workbench.find_packet(session, number)
-    texts = _typed(packet) if in_clear else _sent(packet)
+def as_sent(session: Session, packet: Packet) -> Record:
+    """A packet as it was sent, with sensitive values masked."""
     entries = all_entries(session, packet)
-    said = [_said(one, in_clear=in_clear) for one in entries]
-    if in_clear:
-        said = list(typed_text.whole_legend(app, packet).resolve(said))
+    said = [_said(one, in_clear=False) for one in entries]
+    return Record(
+        title=f"{packet.number} {packet.reference or ''}".strip(),
+        remark="As it was sent: sensitive values are masked.",
+        facts=_facts(packet),
+        texts=_sent(packet),
+        files=[one.goes_as for one in packet.exhibits if one.outgoing_sha256],
+        thread=_thread(entries, said),
+    )
+
+
+def _in_clear(app: AppContext, session: Session, packet: Packet) -> Record:
+    """A packet with its originals. Raises Conflict if its legend is destroyed."""
+    entries = all_entries(session, packet)
+    legend = typed_text.whole_legend(app, packet)
+    said = legend.resolve(_said(one, in_clear=True) for one in entries)
     asset = packet.asset
-    facts = [
-        ("Packet", packet.number),
-        ("State", briefs.status_text_of(packet, None)),
-        ("Vendor", packet.vendor_name),
-        ("Reference", packet.reference or ""),
-        ("Asset", f"{asset.name} {asset.serial}".strip() if asset and in_clear else ""),
-        ("Lodged", f"{packet.lodged_at:%d %b %Y %H:%M} UTC" if packet.lodged_at else ""),
-        ("Settled", f"{packet.settled_at:%d %b %Y %H:%M} UTC" if packet.settled_at else ""),
-        ("Cause", packet.cause if in_clear else ""),
-        ("Cure", packet.cure if in_clear else ""),
+    own = [
+        ("Asset", f"{asset.name} {asset.serial}".strip() if asset else ""),
+        ("Cause", packet.cause),
+        ("Cure", packet.cure),
     ]
     return Record(
-        title=f"{packet.number} {packet.title if in_clear else packet.reference or ''}".strip(),
-        remark="In clear: with originals."
-        if in_clear
-        else "As it was sent: sensitive values are masked.",
-        facts=[(name, value) for name, value in facts if value],
-        texts=texts,
+        title=f"{packet.number} {packet.title}",
+        remark="In clear: with originals.",
+        facts=[*_facts(packet), *((name, value) for name, value in own if value)],
+        texts=_typed(packet),
         files=[one.goes_as for one in packet.exhibits if one.outgoing_sha256],
-        thread=[
-            RecordEntry(one.sort, one.at, one.by, text)
-            for one, text in zip(entries, said, strict=True)
-        ],
+        thread=_thread(entries, said),
     )
+
+
+def _facts(packet: Packet) -> list[tuple[str, str]]:
+    facts = [
+        ("Packet", packet.number),
+        ("State", packet.life.value),
+        ("Vendor", packet.vendor_name),
+        ("Reference", packet.reference or ""),
+        ("Lodged", f"{packet.lodged_at:%d %b %Y %H:%M} UTC" if packet.lodged_at else ""),
+        ("Settled", f"{packet.settled_at:%d %b %Y %H:%M} UTC" if packet.settled_at else ""),
+    ]
+    return [(name, value) for name, value in facts if value]
+
+
+def _thread(entries: Sequence[ThreadEntry], said: Iterable[str]) -> list[RecordEntry]:
+    return [
+        RecordEntry(one.sort, one.at, one.by, text) for one, text in zip(entries, said, strict=True)
+    ]
 
 
 def _typed(packet: Packet) -> list[tuple[str, str]]:
