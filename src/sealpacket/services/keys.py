@@ -19,6 +19,7 @@ from sealpacket.core.errors import Conflict
 from sealpacket.core.keyring import KEY, KeyRing, key_id
 from sealpacket.core.secretbox import current_head, decrypt, encrypt, is_current
 from sealpacket.services.accounts import COMMAND
+from sealpacket.services.notices.choosing import SECRET_PURPOSE as NOTICE_WEBHOOK_PURPOSE
 from sealpacket.services.order_documents.keeping import PASSCODES_PURPOSE
 from sealpacket.services.packets.redaction.decisions import PURPOSE as DECISION_PURPOSE
 from sealpacket.services.packets.redaction.legend_keys import (
@@ -34,6 +35,7 @@ from sealpacket.store.models import (
     Contract,
     IntakeRow,
     LastingKey,
+    NoticeSettings,
     OrderDocument,
     PacketLegend,
     RedactionDecision,
@@ -57,6 +59,7 @@ SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
     (LastingKey.key_sealed, LASTING_PURPOSE),
     (SafeSecret.value_sealed, SAFE_PURPOSE),
     (Webhook.secret_sealed, WEBHOOK_PURPOSE),
+    (NoticeSettings.secret_sealed, NOTICE_WEBHOOK_PURPOSE),
 )
 """Columns that are encrypted with the master key, each for its purpose. What was found in typed texts, and legends, are
 encrypted with the keys of their packets."""

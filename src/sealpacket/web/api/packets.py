@@ -89,7 +89,9 @@ class AnswersGiven(Strict):
 class ForeseenBody(Strict):
     """An answer to a question that the desk is likely to ask."""
 
-    id: str = Field(pattern=r"^[0-9a-f]{12}$", description="The id of the question.")
+    id: str = Field(
+        pattern=r"^[0-9a-f]{12}$", description="The id of the question.", examples=["5f0c9a31be27"]
+    )
     answer: str = Field(
         "", max_length=4000, description="The answer; empty: the question does not matter here."
     )
