@@ -139,15 +139,15 @@ def test_the_packet_is_a_document_as_it_was_sent(
     for kept in ("Ring them at nine.", "<script", ADDRESS):
         assert kept not in page
         assert kept not in text
-    clear = marit.packets.record(
-        number, tmp_path / "c.html", form="html", because="The lawyers ask."
+    clear = marit.packets.record_in_clear(
+        number, tmp_path / "c.html", "The lawyers ask.", form="html"
     ).read_text()
     for said in (long_story.title, "Ring them at nine.", QUESTION, REPLY):
         assert said in clear
     newest = marit.custody(f"packet {number}", limit=1)[0]
     assert (newest.action, newest.detail["reason"]) == ("legend opened", "The lawyers ask.")
     with pytest.raises(Refused, match="The reason is missing"):
-        marit.packets.record(number, tmp_path / "x.html", form="html", because="x")
+        marit.packets.record_in_clear(number, tmp_path / "x.html", "x", form="html")
 
 
 def test_what_was_typed_is_no_markup(

@@ -85,6 +85,7 @@ export const useNews = () =>
 
 const STREAM = "/api/v1/notices/stream";
 const CHANNEL = "notices";
+const RETRY = 10_000;
 
 /** The number of notices that were not read; it follows by itself, and so does what is shown of packets.
  *
@@ -109,6 +110,10 @@ export function useUnread(): number {
         last = count;
         others.postMessage(count);
       });
+      // A browser tries again by itself unless something else than the service has answered.
+      stream.onerror = () => {
+        if (stream.readyState === EventSource.CLOSED && !ended.signal.aborted) setTimeout(listen, RETRY);
+      };
       ended.signal.addEventListener("abort", () => stream.close());
     };
     others.onmessage = (event: MessageEvent<number | "asks">) => {

@@ -404,7 +404,10 @@ def record(
     if form not in ("pdf", "html"):
         raise typer.BadParameter("The file ends in .pdf or .html.", param_hint="--out")
     with session.client() as client:
-        client.packets.record(number, out, form=form, because=because)
+        if because:
+            client.packets.record_in_clear(number, out, because, form=form)
+        else:
+            client.packets.record(number, out, form=form)
     show.line(f"Written to {out}.")
 
 

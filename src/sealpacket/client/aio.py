@@ -811,9 +811,13 @@ class AsyncPackets:
         """Note that you have looked at the thread now: what comes later is `new`."""
         return await self._threads.run(partial(self._sync.look, number))
 
-    async def record(self, number: str, target: Path, *, form: str='pdf', because: str='') -> Path:
-        """Save a packet as a document (pdf, html): as it was sent, or in clear for a reason (`because`)."""
-        return await self._threads.run(partial(self._sync.record, number, target, form=form, because=because))
+    async def record(self, number: str, target: Path, *, form: str='pdf') -> Path:
+        """Save a packet as a document (pdf, html), as it was sent: sensitive values are masked."""
+        return await self._threads.run(partial(self._sync.record, number, target, form=form))
+
+    async def record_in_clear(self, number: str, target: Path, reason: str, *, form: str='pdf') -> Path:
+        """Save a packet as a document in clear; the custody log keeps the reason."""
+        return await self._threads.run(partial(self._sync.record_in_clear, number, target, reason, form=form))
 
     async def act_together(self, act: str, numbers: Sequence[str], *, to: str='', text: str='') -> builtins.list[TogetherDone]:
         """Do one thing to many packets: `hand_over`, `take_over`, `comment` or `settle`.

@@ -201,10 +201,16 @@ class Following:
         """Note that you have looked at the thread now: what comes later is `new`."""
         return self._wire.call(Thread, "PUT", f"/packets/{part(number)}/looked")
 
-    def record(self, number: str, target: Path, *, form: str = "pdf", because: str = "") -> Path:
-        """Save a packet as a document (pdf, html): as it was sent, or in clear for a reason (`because`)."""
-        query = {"form": form, "because": because}
-        return self._wire.save(f"/packets/{part(number)}/record", target, query)
+    def record(self, number: str, target: Path, *, form: str = "pdf") -> Path:
+        """Save a packet as a document (pdf, html), as it was sent: sensitive values are masked."""
+        return self._wire.save(f"/packets/{part(number)}/record", target, {"form": form})
+
+    def record_in_clear(self, number: str, target: Path, reason: str, *, form: str = "pdf") -> Path:
+        """Save a packet as a document in clear; the custody log keeps the reason."""
+        body = {"reason": reason, "form": form}
+        path = f"/packets/{part(number)}/record/in-clear"
+        target.write_bytes(self._wire.send("POST", path, json=body).content)
+        return target
 
     def act_together(
         self, act: str, numbers: Sequence[str], *, to: str = "", text: str = ""

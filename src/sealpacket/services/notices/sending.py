@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from datetime import UTC, date, datetime
+from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, date, datetime, timedelta
+from functools import partial
 from itertools import groupby
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
@@ -22,6 +24,10 @@ from sealpacket.store.models import Account, Notice, NoticeSettings, PacketLine,
 
 AT_ONCE = 100
 """Notices that are sent in one round, of each way."""
+_LONGEST = timedelta(days=1)
+"""How long a single mail is tried."""
+_FAILURES = 3
+"""Mails in a row that the server does not take before the others wait for the next round."""
 _MOST = 200
 """Notices that a digest lists."""
 log = structlog.get_logger()
@@ -42,22 +48,22 @@ def _send_mails(app: AppContext) -> None:
     if not app.settings.mail:
         return
     with app.database.transaction() as session:
-        query = select(Notice).where(waiting(NoticeWay.MAIL)).order_by(Notice.id).limit(AT_ONCE)
-        rows = session.scalars(query).all()
+        fresh = Notice.at > datetime.now(UTC) - _LONGEST
+        query = select(Notice).where(waiting(NoticeWay.MAIL), fresh).order_by(Notice.id)
+        rows = session.scalars(query.limit(AT_ONCE)).all()
         seen = {one.id: one for one in shown(session, rows)}
         to = {one.id: _mail_of(session, one) for one in rows}
         accounts = {one.id: one.account_id for one in rows}
-    failed: set[str | None] = set()
+    failed = 0
     for ident, account in accounts.items():
+        if failed == _FAILURES:  # the server is away, most likely: the next round tries again
+            return
         address, notice = to[ident], seen.get(ident)
-        if account in failed:
-            continue
         trouble = ""
         if address and notice:
             trouble = _mailed(app, address, _subject(notice), _line(app, notice) + "\n")
-        if trouble:
-            failed.add(account)
-        else:
+        failed = failed + 1 if trouble else 0
+        if not trouble:
             _done(app, [ident], NoticeWay.MAIL)
         _note_mail(app, account, trouble)
 
@@ -188,8 +194,17 @@ def _post_all(app: AppContext) -> None:
         due = (NoticeSettings.next_try_at.is_(None)) | (NoticeSettings.next_try_at <= func.now())
         query = select(NoticeSettings.account_id).where(NoticeSettings.webhook != "", due)
         accounts = session.scalars(query.order_by(NoticeSettings.account_id)).all()
-    for account in accounts:
+    if accounts:
+        with ThreadPoolExecutor(min(len(accounts), webhooks.SIDE_BY_SIDE), "notices") as pool:
+            list(pool.map(partial(_post_safely, app), accounts))
+
+
+def _post_safely(app: AppContext, account: str) -> None:
+    """Post to one receiver; whatever fails there keeps no other waiting."""
+    try:
         _post_to(app, account)
+    except Exception:
+        log.exception("notices could not be posted")
 
 
 def _post_to(app: AppContext, account: str) -> None:

@@ -25,14 +25,15 @@ class ThreadQuery(Strict):
 
 
 class RecordQuery(Strict):
-    """In which form, and whether in clear."""
+    """In which form."""
 
     form: RecordForm = Field("pdf", description="The form of the document.")
-    because: str = Field(
-        "",
-        max_length=500,
-        description="Why you read it in clear; empty: as it was sent, with values masked.",
-    )
+
+
+class ClearRecord(RecordQuery):
+    """In which form, and why in clear."""
+
+    reason: str = Field(max_length=500, description="Why you read it in clear.")
 
 
 @api.get(
@@ -65,14 +66,23 @@ def look_at_thread(path: Number) -> Thread:
     summary="Get a packet as a document",
     responses={200: Content(FILE)},
     does=records.record,
-    problems=(403, 409),
 )
 @requires_role(ANY_ROLE)
 def get_record(path: Number, query: RecordQuery) -> Response:
+    return as_file(*records.record(current_app(), actor(), path.number.upper(), query.form))
+
+
+@api.post(
+    "/packets/<number>/record/in-clear",
+    summary="Get a packet as a document in clear",
+    responses={200: Content(FILE)},
+    does=records.record_in_clear,
+    problems=(409,),
+)
+@requires_role("preparer", "releaser")
+def get_record_in_clear(path: Number, body: ClearRecord) -> Response:
     number = path.number.upper()
-    return as_file(
-        *records.record(current_app(), actor(), number, query.form, because=query.because)
-    )
+    return as_file(*records.record_in_clear(current_app(), actor(), number, body.reason, body.form))
 
 
 class ArchivePath(Strict):

@@ -8,7 +8,7 @@ from typing import Literal
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
-from sealpacket.core.errors import Invalid, NotAllowed
+from sealpacket.core.errors import Invalid
 from sealpacket.core.record_pages import Record, RecordEntry, to_html, to_pdf
 from sealpacket.core.sheets.writing import Case, write_case
 from sealpacket.services.desks import parsed
@@ -18,32 +18,34 @@ from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import Packet
 
 RecordForm = Literal["pdf", "html"]
-CLEAR_ROLES = frozenset({"preparer", "releaser"})
 _SHORTEST_REASON = 3
 
 
 def record(
-    app: AppContext, actor: Actor, number: str, form: RecordForm = "pdf", *, because: str = ""
+    app: AppContext, actor: Actor, number: str, form: RecordForm = "pdf"
 ) -> tuple[str, bytes]:
-    """Name and content of a packet as a document; as it was sent, or in clear for a reason (`because`).
+    """Name and content of a packet as a document, as it was sent: sensitive values are masked. Raises NotFound."""
+    with app.transaction(actor, "record written", f"packet {number}", form=form) as tx:
+        made = as_sent(tx.session, workbench.find_packet(tx.session, number))
+    return f"{number}.{form}", _content(made, form)
 
-    In clear the custody log notes who read it and why. Raises NotFound, NotAllowed for somebody who may not read in
-    clear, Invalid for a reason that says nothing.
+
+def record_in_clear(
+    app: AppContext, actor: Actor, number: str, reason: str, form: RecordForm = "pdf"
+) -> tuple[str, bytes]:
+    """Name and content of a packet as a document in clear; the custody log notes who read it and why.
+
+    Raises NotFound, Conflict if its legend is destroyed, Invalid for a reason that says nothing.
     """
-    if because:
-        if not actor.roles & CLEAR_ROLES:
-            raise NotAllowed("Only preparers and releasers read in clear.", "Ask one of them.")
-        if len(because.strip()) < _SHORTEST_REASON:
-            raise Invalid(
-                "The reason is missing.", "Say why you read it in clear.", field="because"
-            )
-        with app.transaction(actor, "legend opened", f"packet {number}", reason=because) as tx:
-            made = _in_clear(app, tx.session, workbench.find_packet(tx.session, number))
-    else:
-        with app.transaction(actor, "record written", f"packet {number}", form=form) as tx:
-            made = as_sent(tx.session, workbench.find_packet(tx.session, number))
-    content = to_pdf(made) if form == "pdf" else to_html(made)
-    return f"{number}{'-in-clear' if because else ''}.{form}", content
+    if len(reason.strip()) < _SHORTEST_REASON:
+        raise Invalid("The reason is missing.", "Say why you read it in clear.", field="reason")
+    with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
+        made = _in_clear(app, tx.session, workbench.find_packet(tx.session, number))
+    return f"{number}-in-clear.{form}", _content(made, form)
+
+
+def _content(made: Record, form: RecordForm) -> bytes:
+    return to_pdf(made) if form == "pdf" else to_html(made)
 
 
 def as_sent(session: Session, packet: Packet) -> Record:
