@@ -37,7 +37,7 @@ def foreseen_for(session: Session, bench: Workbench) -> list[ForeseenShown]:
     told = [packet.title, packet.note, *(one.value or "" for one in bench.answers)]
     told += [one.ask for one in sheet.asked_back]
     past = _like(session, packet)
-    for one in foreseen(past, packet.asset.product_id, _category(sheet, bench.answers), told):
+    for one in foreseen(past, packet.asset.product_id, category_of(sheet, bench.answers), told):
         hours = round(one.cost / timedelta(hours=1), 1)
         found.append(
             ForeseenShown(
@@ -48,7 +48,8 @@ def foreseen_for(session: Session, bench: Workbench) -> list[ForeseenShown]:
     return [one for one in found if one.id not in done]
 
 
-def _category(sheet: Sheet, answers: Sequence[Answer]) -> str:
+def category_of(sheet: Sheet, answers: Sequence[Answer]) -> str:
+    """The answer to the first question of a sheet that is a tree: what a packet is about; empty without one."""
     tree = next((one.id for one in sheet.questions if one.form == "tree"), None)
     found = next((one.value for one in answers if one.question == tree and one.shown), None)
     return found or ""

@@ -25,6 +25,7 @@ from sealpacket.core.sheets import Answer, severity_of
 from sealpacket.services.desks import parsed
 from sealpacket.services.notices import announcing
 from sealpacket.services.packets import briefs, clocks, workbench
+from sealpacket.services.packets.foreseeing import category_of
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import (
     Asset,
@@ -214,7 +215,7 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         "updated_at": packet.updated_at,
         "renew_at": _renew_at(packet, due, moment),
         "causes": sorted(_causes(packet, attention, due, moment)),
-        "category": _category(packet, answers),
+        "category": category_of(parsed(packet.sheet), answers) if packet.sheet else "",
         **_course(packet),
         **clocks.kept(packet, ruling, answers),
     }
@@ -289,15 +290,6 @@ def _severity(packet: Packet, answers: tuple[Answer, ...]) -> str | None:
     level = severity_of(sheet, answers)
     named = sheet.severities.get(level)
     return (named.label if named else level) or None
-
-
-def _category(packet: Packet, answers: tuple[Answer, ...]) -> str:
-    """The answer to the first question of its desk that is a tree: what a packet is about; empty without one."""
-    if packet.sheet is None:
-        return ""
-    tree = next((one.id for one in parsed(packet.sheet).questions if one.form == "tree"), None)
-    found = next((one.value for one in answers if one.question == tree and one.shown), None)
-    return (found or "")[:_LONGEST_WORD]
 
 
 def _attention(packet: Packet) -> Attention:
