@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from collections.abc import Iterator
 from datetime import UTC, date, datetime, timedelta
@@ -20,6 +19,7 @@ from sealpacket.core.notices import Noticed, NoticeKind, ways_for
 from sealpacket.services.ahead import ahead
 from sealpacket.services.notices.recipients import recipients
 from sealpacket.services.register.referred import Referred
+from sealpacket.services.sign_in import hash_of
 from sealpacket.store.models import (
     AccessGrant,
     Account,
@@ -93,7 +93,7 @@ def new_calendar(app: AppContext, actor: Actor) -> CalendarAddress:
     """A new private address for the person's calendar, shown this once; an older one ends."""
     token = secrets.token_urlsafe(32)
     with app.transaction(actor, "calendar address made", f"account {actor.name}") as tx:
-        _own(tx.session, actor).calendar_hash = _hash(token)
+        _own(tx.session, actor).calendar_hash = hash_of(token)
     return CalendarAddress(address=f"{app.settings.address.rstrip('/')}/calendar/{token}.ics")
 
 
@@ -127,10 +127,6 @@ def _show(app: AppContext, digest: Digest | None, account: Account | None) -> Di
     )
 
 
-def _hash(token: str) -> str:
-    return hashlib.sha256(token.encode()).hexdigest()
-
-
 def calendar(app: AppContext, token: str) -> bytes:
     """The calendar behind a private address, as iCalendar (RFC 5545). Raises NotFound.
 
@@ -141,7 +137,7 @@ def calendar(app: AppContext, token: str) -> bytes:
 
     with app.database.transaction() as session:
         digest = session.scalars(
-            select(Digest).where(Digest.calendar_hash == _hash(token))
+            select(Digest).where(Digest.calendar_hash == hash_of(token))
         ).one_or_none()
         account = session.get(Account, digest.account_id) if digest else None
         if digest is None or account is None or not account.active:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from collections.abc import Sequence
 
@@ -17,6 +16,7 @@ from sealpacket.services import webhooks
 from sealpacket.services.notices.announcing import announce_to
 from sealpacket.services.notices.recipients import choices_of
 from sealpacket.services.register.referred import Referred
+from sealpacket.services.sign_in import hash_of
 from sealpacket.store.models import Account, Notice, NoticeSettings
 
 SECRET_PURPOSE = "notice webhook secret"  # noqa: S105 - a name
@@ -157,11 +157,6 @@ def end_webhook(app: AppContext, actor: Actor) -> NoticeSettingsShown:
         own.tried, own.next_try_at, own.trouble = 0, None, ""
         tx.session.flush()
         return _show(app, tx.session, actor)
-
-
-def hash_of(token: str) -> str:
-    """The hash of the secret part of an address, which alone is kept."""
-    return hashlib.sha256(token.encode()).hexdigest()
 
 
 def _own(session: Session, actor: Actor) -> NoticeSettings:

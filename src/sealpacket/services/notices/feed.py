@@ -10,8 +10,8 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import NotFound
 from sealpacket.core.feeds import Entry, write_feed
 from sealpacket.core.notices import NoticeWay
-from sealpacket.services.notices.choosing import hash_of
 from sealpacket.services.notices.reading import NoticeShown, shown
+from sealpacket.services.sign_in import hash_of
 from sealpacket.store.models import Account, Notice, NoticeSettings
 
 MOST = 100

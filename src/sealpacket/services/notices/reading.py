@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from pydantic import BaseModel, Field
-from sqlalchemy import ColumnElement, delete, func, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
@@ -47,7 +47,7 @@ def listed(
 ) -> NoticePage:
     """List the notices of whoever asks, the newest first; with `unread`, without those that were read."""
     with app.database.snapshot() as session:
-        which = in_console(actor.account_id)
+        which = _IN_CONSOLE & (Notice.account_id == actor.account_id)
         if unread:
             which &= Notice.read_at.is_(None)
         if cursor:
@@ -61,20 +61,15 @@ def listed(
         )
 
 
-def in_console(account: str) -> ColumnElement[bool]:
-    """The condition for notices that the console shows to an account."""
-    return (Notice.account_id == account) & Notice.ways.contains([NoticeWay.CONSOLE])
+_IN_CONSOLE = Notice.ways.contains([NoticeWay.CONSOLE])
+"""The condition for notices that the console shows."""
 
 
 def unread_of(session: Session, accounts: Sequence[str]) -> dict[str, int]:
     """By account, how many notices of the console were not read; accounts without any are left out."""
     query = (
         select(Notice.account_id, func.count())
-        .where(
-            Notice.account_id.in_(accounts),
-            Notice.read_at.is_(None),
-            Notice.ways.contains([NoticeWay.CONSOLE]),
-        )
+        .where(Notice.account_id.in_(accounts), Notice.read_at.is_(None), _IN_CONSOLE)
         .group_by(Notice.account_id)
     )
     return {account: count for account, count in session.execute(query) if account}

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 import tempfile
 import zipfile
@@ -18,7 +16,7 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid, NotFound
 from sealpacket.core.life import OVER
 from sealpacket.core.record_pages import to_html
-from sealpacket.core.tables import guarded
+from sealpacket.core.tables import write_table
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.follow.records import as_sent
 from sealpacket.store.models import PacketLine
@@ -111,11 +109,9 @@ def _day(moment: datetime | None) -> str:
 
 
 def _add_index(bundle: zipfile.ZipFile, year: int, rows: list[tuple[str, ...]]) -> None:
-    table = io.StringIO()
-    writer = csv.writer(table)
-    writer.writerow(_HEADS)
-    writer.writerows([guarded(cell) for cell in row] for row in rows)
-    bundle.writestr("index.csv", "\ufeff" + table.getvalue(), zipfile.ZIP_DEFLATED)
+    records = (dict(zip(_HEADS, row, strict=True)) for row in rows)
+    table = b"".join(write_table(records, _HEADS, "csv", "packets"))
+    bundle.writestr("index.csv", table, zipfile.ZIP_DEFLATED)
     lines = []
     for number, vendor, reference, state, noted, lodged, ended, thread, bag, _ in rows:
         links = f'<a href="{escape(thread)}">thread</a>' + (
