@@ -21,6 +21,10 @@ cli = typer.Typer(
 )
 
 
+_MADE_BETWEEN = 50_000
+"""Objects that are made between two searches for garbage: a long thread makes half as many, and no garbage."""
+
+
 @contextmanager
 def _loading() -> Iterator[None]:
     """Load code without the garbage collector: what is loaded stays, and is not searched for garbage later either."""
@@ -29,6 +33,7 @@ def _loading() -> Iterator[None]:
         yield
     finally:
         gc.freeze()
+        gc.set_threshold(_MADE_BETWEEN)
         gc.enable()
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, time
 from enum import StrEnum
@@ -32,6 +32,7 @@ FEW = 6
 MOST = 100
 _WORDS = 12
 _RANKED = 200
+_LOOKED_AT = 250
 _SNIPPET = 160
 
 
@@ -142,14 +143,13 @@ def _is_exact(group: FoundGroup) -> bool:
 
 def _packets(session: Session, asked: Asked) -> list[FoundItem]:
     which = listing.Which(vendor=asked.vendor, product=asked.product, created_since=asked.since)
-    narrowed = select(PacketLine).where(*listing.conditions(session, which))
-    exact = narrowed.where(PacketLine.numbers.contains([asked.needle]))
-    newest = PacketLine.created_at.desc()
-    rows = list(session.scalars(exact.order_by(newest).limit(asked.limit + 1)))
-    if len(rows) <= asked.limit:
+    narrowed = listing.conditions(session, which)
+    few = asked.limit + 1
+    rows = _newest(session, [*narrowed, PacketLine.numbers.contains([asked.needle])], few)
+    if len(rows) < few:
         known = {row.packet_id for row in rows}
-        loose = narrowed.where(*listing.matching(session, asked.query))
-        more = session.scalars(loose.order_by(newest).limit(asked.limit + 1 + len(rows)))
+        loose = [*narrowed, *listing.matching(session, asked.query)]
+        more = _newest(session, loose, few + len(rows))
         rows += [row for row in more if row.packet_id not in known]
     return [
         FoundItem(
@@ -162,8 +162,19 @@ def _packets(session: Session, asked: Asked) -> list[FoundItem]:
             exact=asked.needle in row.numbers and asked.needle not in _of_others(row),
             at=row.created_at,
         )
-        for row in rows[: asked.limit + 1]
+        for row in rows[:few]
     ]
+
+
+def _newest(session: Session, which: Sequence[Any], few: int) -> list[PacketLine]:
+    """The newest packets that meet some conditions.
+
+    They are looked for among many: asked for few, the database reads all packets by their age for a rare number.
+    """
+    newest = PacketLine.created_at.desc()
+    many = select(PacketLine.packet_id).where(*which).order_by(newest).limit(_LOOKED_AT)
+    query = select(PacketLine).where(PacketLine.packet_id.in_(many)).order_by(newest)
+    return list(session.scalars(query.limit(few)))
 
 
 def _of_others(row: PacketLine) -> set[str]:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import UTC, date, datetime, time, timedelta
 from enum import StrEnum
-from typing import Any
+from functools import cached_property
+from itertools import groupby
+from typing import Any, NamedTuple
 
 from pydantic import BaseModel, Field
-from sqlalchemy import ColumnElement, Float, case, cast, func, select, true
+from sqlalchemy import ARRAY, ColumnElement, case, cast, func, select, text, true
+from sqlalchemy.dialects.postgresql import array
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
@@ -20,6 +23,8 @@ from sealpacket.store.models import Contract, PacketLine, PacketRefusal, Vendor
 
 YEAR = timedelta(days=365)
 LONGEST = timedelta(days=3660)
+_PLANNED_EACH_TIME = text("SET LOCAL plan_cache_mode = force_custom_plan")
+"""A plan made for any period sorts all packets on disk; one for this period does not."""
 _WEEKLY = timedelta(days=120)
 """Up to this length a period is divided into weeks, a longer one into months."""
 AGES: tuple[tuple[str, int, int | None], ...] = (
@@ -123,6 +128,11 @@ class _Asked:
                 self.limits[kind] = key
                 self.which &= column == key
 
+    @cached_property
+    def courses(self) -> Sequence[_Course]:
+        """How the packets that were lodged in the period went, read once for all parts."""
+        return _courses(self)
+
     def query(self, **filters: str) -> str:
         """The query of a list of packets with these filters."""
         return "&".join(f"{name}={value}" for name, value in {**self.limits, **filters}.items())
@@ -164,6 +174,7 @@ def overview(
             field="since",
         )
     with app.database.snapshot() as session:
+        session.execute(_PLANNED_EACH_TIME)
         asked = _Asked(session, first, last, vendor, site)
         parts = [
             OverviewTable(part=one, rows=[*rows(asked)])
@@ -204,28 +215,30 @@ def _open(asked: _Asked) -> Iterator[OverviewRow]:
 def _flow(asked: _Asked) -> Iterator[OverviewRow]:
     """Noted, lodged and settled packets, by week or month."""
     unit = "week" if asked.until - asked.since <= _WEEKLY else "month"
-    found: dict[date, dict[str, int]] = {}
-    columns = {
-        "noted": PacketLine.created_at, "lodged": PacketLine.lodged_at, "settled": PacketLine.settled_at,
-    }  # fmt: skip
-    for what, column in columns.items():
-        begun = func.date_trunc(unit, func.timezone("UTC", column)).label("begun")
-        query = select(begun, func.count()).where(asked.within(column)).group_by(begun)
-        for day, packets in asked.session.execute(query):
-            found.setdefault(day.date(), {})[what] = packets
-    for first, last in _spans(asked.since, asked.until, unit):
+    spans = [*_spans(asked.since, asked.until, unit)]
+    found = {
+        "noted": _by_span(asked, PacketLine.created_at, spans),
+        "lodged": _by_span(asked, PacketLine.lodged_at, spans),
+        "settled": _by_span(asked, PacketLine.settled_at, spans),
+    }
+    for place, (first, last) in enumerate(spans, 1):
+        begin, end = max(first, asked.since), min(last, asked.until)
         numbers = [
-            _number(
-                what,
-                found.get(first, {}).get(what, 0),
-                asked.query(
-                    **_between(_FIELDS[what], max(first, asked.since), min(last, asked.until))
-                ),
-            )
-            for what in columns
+            _number(what, counts.get(place, 0), asked.query(**_between(_FIELDS[what], begin, end)))
+            for what, counts in found.items()
         ]
         called = f"{first:%b %Y}" if unit == "month" else f"week of {first:%d %b %Y}"
         yield OverviewRow(name=called, numbers=numbers, remark="")
+
+
+def _by_span(asked: _Asked, column: Any, spans: Iterable[tuple[date, date]]) -> dict[int, int]:
+    """How many packets have a moment in each of some weeks or months, by its place from 1."""
+    begins = [datetime.combine(first, time(), UTC) for first, _ in spans]
+    place = func.width_bucket(column, cast(array(begins), ARRAY(column.type))).label("place")
+    rows = asked.session.execute(
+        select(place, func.count()).where(asked.within(column)).group_by(place)
+    )
+    return dict(rows.tuples())
 
 
 _FIELDS = {"noted": "created", "lodged": "lodged", "settled": "settled"}
@@ -250,79 +263,140 @@ def _spans(since: date, until: date, unit: str) -> Iterator[tuple[date, date]]:
         first = following
 
 
+class _Course(NamedTuple):
+    """How packets of a vendor and a severity went; `stars` is how many have each rating, from 1 to 5."""
+
+    vendor: str
+    severity: str | None
+    packets: int
+    questions: int
+    asked: int
+    repaired: int
+    contested: int
+    answers_kept: int
+    answers_late: int
+    answered_after: float | None
+    repairs_kept: int
+    repairs_late: int
+    repaired_after: float | None
+    stars: Sequence[int]
+
+    @property
+    def is_promised(self) -> bool:
+        """Whether a promise of the desk came due or was kept."""
+        return any((self.answers_kept, self.answers_late, self.repairs_kept, self.repairs_late))
+
+
+def _courses(asked: _Asked) -> list[_Course]:
+    """How the packets that were lodged in the period went, the busiest vendor first."""
+    line = PacketLine
+
+    def middle(done: Any, due: Any) -> Any:
+        hours = func.date_part("epoch", done - line.lodged_at) / 3600
+        return func.percentile_cont(0.5).within_group(hours).filter(due.is_not(None))
+
+    def count(*which: ColumnElement[bool]) -> Any:
+        return func.count().filter(*which)
+
+    rows = asked.session.execute(
+        select(
+            line.vendor, line.severity, func.count(), func.sum(line.asked), count(line.asked > 0),
+            func.count(line.repaired_at), count(line.contested > 0),
+            count(line.answered_at <= line.answer_due_at), count(line.answered_at > line.answer_due_at),
+            middle(line.answered_at, line.answer_due_at),
+            count(line.repaired_at <= line.repair_due_at), count(line.repaired_at > line.repair_due_at),
+            middle(line.repaired_at, line.repair_due_at),
+            *(count(line.rating == stars) for stars in range(1, 6)),
+        )
+        .where(asked.within(line.lodged_at), line.vendor.is_not(None))
+        .group_by(line.vendor, line.severity)
+    )  # fmt: skip
+    return [_Course._make([*row[:13], row[13:]]) for row in rows]
+
+
+class _OfVendor(NamedTuple):
+    """How packets of one vendor went, in all severities."""
+
+    vendor: str
+    name: str
+    packets: int
+    questions: int
+    asked: int
+    repaired: int
+    contested: int
+    stars: Sequence[int]
+
+
+def _by_vendor(asked: _Asked) -> Iterator[_OfVendor]:
+    """How packets of each vendor went, the busiest first."""
+    names = _names(asked)
+    found = []
+    for vendor, some in groupby(sorted(asked.courses, key=_vendor_of), key=_vendor_of):
+        courses = list(some)
+        found.append(
+            _OfVendor(
+                vendor,
+                names.get(vendor, vendor),
+                packets=sum(one.packets for one in courses),
+                questions=sum(one.questions for one in courses),
+                asked=sum(one.asked for one in courses),
+                repaired=sum(one.repaired for one in courses),
+                contested=sum(one.contested for one in courses),
+                stars=[sum(each) for each in zip(*(one.stars for one in courses), strict=True)],
+            )
+        )
+    return iter(sorted(found, key=lambda one: (-one.packets, one.vendor)))
+
+
+def _vendor_of(course: _Course) -> str:
+    return course.vendor
+
+
+def _names(asked: _Asked) -> dict[str, str]:
+    """The names of vendors, by key."""
+    return {row.key: row.name for row in asked.session.execute(select(Vendor.key, Vendor.name))}
+
+
 def _promises(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor and severity, the share of kept promises and the time that it took in the middle."""
-    line, vendor, severity = PacketLine, PacketLine.vendor, PacketLine.severity
-
-    def kept(done: Any, due: Any) -> tuple[Any, Any, Any]:
-        counts = due.is_not(None) & done.is_not(None)
-        late = counts & (done > due)
-        hours = cast(func.extract("epoch", done - line.lodged_at), Float) / 3600
-        middle = func.percentile_cont(0.5).within_group(hours).filter(counts)
-        return func.count().filter(counts), func.count().filter(late), middle
-
-    query = (
-        select(
-            vendor, func.max(line.vendor_name), severity,
-            *kept(line.answered_at, line.answer_due_at), *kept(line.repaired_at, line.repair_due_at),
-        )
-        .where(asked.within(line.lodged_at), vendor.is_not(None))
-        .group_by(vendor, severity)
-        .having((func.count(line.answer_due_at) > 0) | (func.count(line.repair_due_at) > 0))
-        .order_by(func.max(line.vendor_name), severity)
-    )  # fmt: skip
-    for key, called, level, *rest in asked.session.execute(query):
-        limit = {"vendor": key, **({"severity": level} if level else {})}
+    names = _names(asked)
+    rows = [(names.get(one.vendor, one.vendor), one) for one in asked.courses if one.is_promised]
+    for called, one in sorted(rows, key=lambda row: (row[0], row[1].severity or "")):
+        limit = {"vendor": one.vendor, **({"severity": one.severity} if one.severity else {})}
         numbers: list[OverviewNumber] = []
-        for what, course, (counted, late, middle) in (
-            ("first answer", "answer", rest[:3]),
-            ("repair", "repair", rest[3:]),
+        for what, course, kept, late, middle in (
+            ("first answer", "answer", one.answers_kept, one.answers_late, one.answered_after),
+            ("repair", "repair", one.repairs_kept, one.repairs_late, one.repaired_after),
         ):
-            share = round(100 * (counted - late) / counted, 1) if counted else None
+            share = round(100 * kept / (kept + late), 1) if kept + late else None
+            behind = asked.lodged(course=f"{course}_kept", **limit) if kept + late else ""
+            after = None if middle is None else round(middle, 1)
             numbers += [
-                OverviewNumber(
-                    name=f"{what} in time", value=share, unit="%",
-                    packets=asked.lodged(course=f"{course}_kept", **limit) if counted else "",
-                ),
+                OverviewNumber(name=f"{what} in time", value=share, unit="%", packets=behind),
                 _number(f"{what} late", late, asked.lodged(course=f"{course}_late", **limit)),
-                OverviewNumber(
-                    name=f"{what} after", value=None if middle is None else round(middle, 1), unit="hours", packets="",
-                ),
-            ]  # fmt: skip
+                OverviewNumber(name=f"{what} after", value=after, unit="hours", packets=""),
+            ]
         yield OverviewRow(
-            name=f"{called}, {level}" if level else called, numbers=numbers, remark=""
+            name=f"{called}, {one.severity}" if one.severity else called, numbers=numbers, remark=""
         )
 
 
 def _questions(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor, how often it asks back."""
-    total, some = func.sum(PacketLine.asked), func.count().filter(PacketLine.asked > 0)
-    for vendor, called, packets, questions, with_some in _by_vendor(asked, total, some):
+    for one in _by_vendor(asked):
+        limit = {"vendor": one.vendor}
+        each = round(one.questions / one.packets, 2)
         yield OverviewRow(
-            name=called,
+            name=one.name,
             numbers=[
-                _number("lodged", packets, asked.lodged(vendor=vendor)),
-                _number("asked back", with_some, asked.lodged(vendor=vendor, course="asked")),
+                _number("lodged", one.packets, asked.lodged(**limit)),
+                _number("asked back", one.asked, asked.lodged(**limit, course="asked")),
                 OverviewNumber(
-                    name="questions for each packet",
-                    value=round(questions / packets, 2),
-                    unit="each",
-                    packets="",
+                    name="questions for each packet", value=each, unit="each", packets=""
                 ),
             ],
             remark="",
         )
-
-
-def _by_vendor(asked: _Asked, *columns: Any) -> Any:
-    """Of each vendor its key, name, the number of packets lodged in the period, and more columns."""
-    query = (
-        select(PacketLine.vendor, func.max(PacketLine.vendor_name), func.count(), *columns)
-        .where(asked.within(PacketLine.lodged_at), PacketLine.vendor.is_not(None))
-        .group_by(PacketLine.vendor)
-        .order_by(func.count().desc(), PacketLine.vendor)
-    )
-    return asked.session.execute(query)
 
 
 def _refusals(asked: _Asked) -> Iterator[OverviewRow]:
@@ -350,15 +424,14 @@ def _refusals(asked: _Asked) -> Iterator[OverviewRow]:
 
 def _answers(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor, how many answers were contested."""
-    answered = func.count().filter(PacketLine.repaired_at.is_not(None))
-    contested = func.count().filter(PacketLine.contested > 0)
-    for vendor, called, _, done, against in _by_vendor(asked, answered, contested):
-        if done or against:
+    for one in _by_vendor(asked):
+        if one.repaired or one.contested:
+            limit = {"vendor": one.vendor}
             yield OverviewRow(
-                name=called,
+                name=one.name,
                 numbers=[
-                    _number("answered", done, asked.lodged(vendor=vendor, course="repaired")),
-                    _number("contested", against, asked.lodged(vendor=vendor, course="contested")),
+                    _number("answered", one.repaired, asked.lodged(**limit, course="repaired")),
+                    _number("contested", one.contested, asked.lodged(**limit, course="contested")),
                 ],
                 remark="",
             )
@@ -366,16 +439,17 @@ def _answers(asked: _Asked) -> Iterator[OverviewRow]:
 
 def _ratings(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor, how its help was rated."""
-    stars = [func.count().filter(PacketLine.rating == one) for one in range(1, 6)]
-    for vendor, called, _, mean, *counts in _by_vendor(asked, func.avg(PacketLine.rating), *stars):
-        if mean is None:
+    for one in _by_vendor(asked):
+        rated = sum(one.stars)
+        if not rated:
             continue
         numbers = [
-            _number(str(one), count, asked.lodged(vendor=vendor, rating=str(one)))
-            for one, count in enumerate(counts, 1)
+            _number(str(stars), count, asked.lodged(vendor=one.vendor, rating=str(stars)))
+            for stars, count in enumerate(one.stars, 1)
         ]
-        middle = OverviewNumber(name="mean", value=round(float(mean), 2), unit="each", packets="")
-        yield OverviewRow(name=called, numbers=[*numbers, middle], remark="")
+        mean = round(sum(stars * count for stars, count in enumerate(one.stars, 1)) / rated, 2)
+        middle = OverviewNumber(name="mean", value=mean, unit="each", packets="")
+        yield OverviewRow(name=one.name, numbers=[*numbers, middle], remark="")
 
 
 def _contracts(asked: _Asked) -> Iterator[OverviewRow]:

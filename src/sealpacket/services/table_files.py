@@ -77,16 +77,22 @@ def _is_list(annotation: Any) -> bool:
 
 
 def _records(model: type[BaseModel], rows: Iterable[BaseModel]) -> Iterator[dict[str, Any]]:
-    paths = {path: "_".join(path) for path in _paths(model)}
+    plain = [path[0] for path in _paths(model) if len(path) == 1]
+    inner = {path: "_".join(path) for path in _paths(model) if len(path) > 1}
     for row in rows:
         body = row.model_dump(mode="json")
-        yield {column: _at(body, path) for path, column in paths.items()}
+        record = {name: body[name] for name in plain}
+        for path, column in inner.items():
+            record[column] = _at(body, path)
+        yield record
 
 
 def _at(body: Mapping[str, Any], path: tuple[str, ...]) -> Any:
     found: Any = body
     for name in path:
-        found = found.get(name) if isinstance(found, Mapping) else None
+        if found is None:
+            return None
+        found = found[name]
     return found
 
 

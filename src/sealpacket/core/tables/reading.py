@@ -29,6 +29,8 @@ _HEAD = 20
 csv.field_size_limit(LONGEST_CELL)  # for the whole process, so set once and not by the first table
 
 _FORMULA = re.compile(r"(^|[;\t\r\n])('*[=+\-@＝＋－＠])")
+_BEGINNINGS = frozenset("'=+-@＝＋－＠")
+_SEPARATOR = re.compile(r"[;\t\r\n]")
 _GUARDED = re.compile(r"(^|[;\t\r\n])'('*[=+\-@＝＋－＠])")
 
 Cells = list[Any]
@@ -159,6 +161,8 @@ def guarded(cell: str) -> str:
 
     So is each part of a cell that some spreadsheets would cut it into: many take semicolons for separators.
     """
+    if cell[:1] not in _BEGINNINGS and _SEPARATOR.search(cell) is None:
+        return cell
     return _FORMULA.sub(r"\1'\2", cell)
 
 

@@ -72,6 +72,8 @@ def _csv(records: Iterable[Record], fields: Sequence[str]) -> Iterator[bytes]:
 
 
 def _cell(value: Any) -> str:
+    if isinstance(value, str):
+        return value
     if value is None:
         return ""
     if isinstance(value, bool):
