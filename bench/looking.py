@@ -63,6 +63,7 @@ def figures() -> list[dict[str, Any]]:
             few = _measured(client, template)
             _multiply(database, template)
         many = _measured(client, template)
+        as_few = _measured(client, template, 10)
         overview = _p95(client.overview)
         exports = {form: _export(client, form) for form in FORMS}
         memory = {form: _memory_of_export(house, form) for form in FORMS}
@@ -74,7 +75,9 @@ def figures() -> list[dict[str, Any]]:
         rows.append(figure("  its memory", memory[form], "MB", EXPORT_MEMORY))
     for what, took in many.items():
         rows.append(figure(f"{what}, {PACKETS:,} packets", took, "ms", P95))
-        rows.append(figure("  times what it takes with ten", took / few[what], "", TIMES))
+        rows.append(
+            figure("  ten rows: times what it takes with ten", as_few[what] / few[what], "", TIMES)
+        )
     return rows
 
 
@@ -89,8 +92,11 @@ def _begin(client: SealPacket) -> str:
     return notes[-1].number
 
 
-def _measured(client: SealPacket, template: str) -> dict[str, float]:
+def _measured(client: SealPacket, template: str, rows: int = 50) -> dict[str, float]:
+    """p95 of each look; lists have at most so many rows."""
+
     def pages(**narrow: Any) -> Callable[[], Any]:
+        narrow = {"limit": rows, **narrow}
         return lambda: client._wire.call(PacketPage, "GET", "/packets", params=narrow)
 
     looks: dict[str, Callable[[], Any]] = {"Today": client.today}

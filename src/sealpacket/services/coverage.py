@@ -113,7 +113,7 @@ _CONCERNING = text("""SELECT entitlement_id FROM entitlement_asset WHERE asset_i
     UNION SELECT x.id FROM entitlement x JOIN contract y ON y.id = x.contract_id
           WHERE y.vendor_id = :vendor AND x.everything""")
 _PLANNED_ONCE = text("SET LOCAL plan_cache_mode = force_generic_plan")
-_PLANNED_AS_USUAL = text("SET LOCAL plan_cache_mode = auto")
+_PLANNED_AS_USUAL = text("SET LOCAL plan_cache_mode TO DEFAULT")
 _THESE = text(_SQL.replace("{which}", "e.id = ANY(:these)"))
 """Apart from the statement above: both are planned once, since a plan for each thing took longer than it ran.
 

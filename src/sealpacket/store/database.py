@@ -79,7 +79,8 @@ class Database:
             connect_args={
                 "connect_timeout": 5,
                 "application_name": "sealpacket",
-                "options": "-c jit=off",
+                # A word may be in one packet or in all: a plan for any word is a bad one for most.
+                "options": "-c jit=off -c plan_cache_mode=force_custom_plan",
             },
         )
         shared = {**(info or {}), **RegisterCache().info()}
