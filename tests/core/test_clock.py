@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from sealpacket.core.sheets.clock import covered_hours, due_at, passed, promised
-from sealpacket.core.sheets.hours import is_closed_on
+from sealpacket.core.sheets.hours import is_closed_on, is_outside, read_week
 from sealpacket.core.sheets.model import DAYS, Hours
 from tests.some import SEED, in_batches, some_of
 
@@ -118,3 +118,45 @@ def test_a_wrong_promise_is_refused(text: str) -> None:
 def test_promises() -> None:
     assert promised("30min") == timedelta(minutes=30)
     assert promised("48h") == timedelta(hours=48)
+
+
+@pytest.mark.parametrize(
+    ("text", "week"),
+    [
+        ("on call, day and night", None),
+        ("Mo–Th 9–17:30, Fr 9–15", {**dict.fromkeys(("mo", "tu", "we", "th"), "09:00-17:30"), "fr": "09:00-15:00"}),
+        ("Di 8:00 bis 12", {"tu": "08:00-12:00"}),
+        ("Saturday to Sunday 10 to 24:00", {"sa": "10:00-24:00", "su": "10:00-24:00"}),
+    ],
+)  # fmt: skip
+def test_hours_as_people_write_them(text: str, week: dict[str, str] | None) -> None:
+    assert read_week(text) == week
+
+
+@pytest.mark.parametrize(
+    "text", ["", "9x5", "Mo 8–12, Mo 13–17", "Fr–Mo 8–17", "Mo 17–8", "Mo 25–26", "weekdays"]
+)
+def test_hours_that_do_not_say_when_are_refused(text: str) -> None:
+    with pytest.raises(ValueError, match=r"say|ends"):
+        read_week(text)
+
+
+@pytest.mark.parametrize(
+    ("text", "zone", "moment", "outside"),
+    [
+        ("Mo–Fr 08:30–17:00", "Europe/London", "2026-11-30T08:29:00+00:00", True),
+        ("Mo–Fr 08:30–17:00", "Europe/London", "2026-11-30T08:30:00+00:00", False),
+        ("Mo–Fr 08:30–17:00", "Europe/Berlin", "2026-11-30T16:30:00+00:00", True),
+        ("Mo–Fr 08:30–17:00", "Europe/London", "2026-11-29T12:00:00+00:00", True),
+        ("24x7", "Europe/London", "2026-11-29T03:00:00+00:00", False),
+        ("9x5", "Europe/London", "2026-11-29T03:00:00+00:00", False),
+    ],
+)
+def test_a_moment_is_outside_hours(text: str, zone: str, moment: str, outside: bool) -> None:
+    assert is_outside(text, zone, datetime.fromisoformat(moment)) is outside
+
+
+def test_holidays_of_a_year_that_nobody_knows_yet_are_working_days() -> None:
+    hours = Hours(zone="UTC", week={"mo": "08:00-16:00"}, holidays_of="GB")
+    far = datetime(2999, 12, 23, tzinfo=UTC)
+    assert due_at(hours, far, timedelta(hours=1)) is not None

@@ -13,8 +13,8 @@ from functools import lru_cache
 from typing import Literal
 from zoneinfo import ZoneInfo
 
-from sealpacket.core.sheets.hours import is_closed_on, span_of
-from sealpacket.core.sheets.model import DAYS, Day, Hours
+from sealpacket.core.sheets.hours import is_closed_on, read_week, span_of
+from sealpacket.core.sheets.model import Hours
 
 Due = Literal["first_answer", "next_word", "repair"]
 """Things that a desk can promise for a severity."""
@@ -24,11 +24,6 @@ LONGEST = timedelta(days=800)
 """How far ahead something is looked for."""
 _DAY = timedelta(days=1)
 _PROMISE = re.compile(r"(\d{1,5})(min|h)")
-_WRITTEN = re.compile(
-    r"(?P<first>[a-z]{2})[a-z]*\s*[-–]\s*(?P<last>[a-z]{2})[a-z]*\s+"
-    r"(?P<begin>\d{1,2}:\d{2})\s*[-–]\s*(?P<end>\d{1,2}:\d{2})",
-    re.IGNORECASE,
-)
 
 
 def promised(text: str) -> timedelta:
@@ -42,25 +37,16 @@ def promised(text: str) -> timedelta:
 def covered_hours(text: str, desk: Hours | None) -> Hours | None:
     """The hours in which an entitlement is served: as its text says, else those of its desk. None: always.
 
-    Day and night (24x7) and hours written as Mo–Fr 08:30–17:00 are read; 9x5 and the like say how much, but not when.
+    Hours such as 9x5, which do not say when, are the desk's.
     """
-    if text.replace(" ", "").lower() in ("24x7", "24/7"):
+    try:
+        week = read_week(text)
+    except ValueError:
+        return desk
+    if week is None:
         return None
-    found = _WRITTEN.fullmatch(text.strip())
-    if found is None:
-        return desk
-    days = [one for one in DAYS if _is_between(one, found["first"].lower(), found["last"].lower())]
-    begin, end = (f"{found[name]:0>5}" for name in ("begin", "end"))
-    if not days or begin >= end:
-        return desk
     zone, holidays_of = (desk.zone, desk.holidays_of) if desk else ("UTC", "")
-    return Hours(zone=zone, week=dict.fromkeys(days, f"{begin}-{end}"), holidays_of=holidays_of)
-
-
-def _is_between(day: Day, first: str, last: str) -> bool:
-    if first not in DAYS or last not in DAYS:
-        return False
-    return DAYS.index(first) <= DAYS.index(day) <= DAYS.index(last)
+    return Hours(zone=zone, week=week, holidays_of=holidays_of)
 
 
 def due_at(

@@ -7,7 +7,7 @@ from datetime import date, datetime, time, timedelta
 from functools import lru_cache
 from zoneinfo import ZoneInfo
 
-from sealpacket.core.sheets.model import DAYS, Hours
+from sealpacket.core.sheets.model import DAYS, Day, Hours
 
 _WHOLE_DAY = 24 * 60
 _SPAN = re.compile(r"([01]\d|2[0-3]):([0-5]\d)-(([01]\d|2[0-3]):([0-5]\d)|24:00)")
@@ -16,6 +16,60 @@ _SPAN = re.compile(r"([01]\d|2[0-3]):([0-5]\d)-(([01]\d|2[0-3]):([0-5]\d)|24:00)
 def span_fault(span: str) -> bool:
     """Whether a day's hours are not written as 08:00-18:00."""
     return _SPAN.fullmatch(span) is None or span[:5] >= span[6:]
+
+
+def read_week(text: str) -> dict[Day, str] | None:
+    """By day, the hours that a text says (Mo–Fr 08:30–17:00, Sa 9–12); None: day and night.
+
+    Day names are English or German. Raises ValueError for a text that does not say when, such as 9x5, or that says two
+    things of one day.
+    """
+    said = " ".join(text.lower().split())
+    if said.replace(" ", "") in ("24x7", "24/7") or "day and night" in said:
+        return None
+    week: dict[Day, str] = {}
+    for part in re.split(r"\s*[,;]\s*", said):
+        found = _WRITTEN.fullmatch(part)
+        first, last = (found["first"], found["last"] or found["first"]) if found else ("", "")
+        if found is None or first not in _NAMES or last not in _NAMES:
+            raise ValueError(f"“{text}” does not say at which days and times")
+        span = "-".join(_clock(found[name]) for name in ("begin", "end"))
+        days = DAYS[_NAMES[first] : _NAMES[last] + 1]
+        if not days or span_fault(span):
+            raise ValueError(f"“{part}” ends before it begins")
+        if twice := week.keys() & set(days):
+            raise ValueError(f"“{text}” says two things of one day: {', '.join(sorted(twice))}")
+        week |= dict.fromkeys(days, span)
+    return week
+
+
+_NAMES = {
+    name: place
+    for place, names in enumerate(("mo", "tu di", "we mi", "th do", "fr", "sa", "su so"))
+    for name in names.split()
+}
+_WRITTEN = re.compile(
+    r"(?P<first>[a-z]{2})[a-z]*\.?(?:\s*(?:[-–]|to|bis)\s*(?P<last>[a-z]{2})[a-z]*\.?)?\s+"
+    r"(?P<begin>\d{1,2}(?::\d{2})?)\s*(?:[-–]|to|bis)\s*(?P<end>\d{1,2}(?::\d{2})?)"
+)
+
+
+def _clock(text: str) -> str:
+    hour, _, minute = text.partition(":")
+    return f"{hour:0>2}:{minute or '00'}"
+
+
+def is_outside(text: str, zone: str, at: datetime) -> bool:
+    """Whether a moment is outside hours that a text says, in a time zone; False if it does not say when."""
+    try:
+        week = read_week(text)
+    except ValueError:
+        return False
+    if week is None:
+        return False
+    here = at.astimezone(ZoneInfo(zone))
+    span = week.get(DAYS[here.weekday()])
+    return span is None or not span[:5] <= f"{here:%H:%M}" < span[6:]
 
 
 @lru_cache(maxsize=64)
