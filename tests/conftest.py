@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import os
 import random
 import time
@@ -101,6 +102,7 @@ def devices(house: RunningHouse) -> RunningHouse:
 @pytest.fixture
 def inside(house: RunningHouse, monkeypatch: pytest.MonkeyPatch) -> AppContext:
     """The same house, opened in this process as a worker does; what it puts into the queue is dropped."""
+    importlib.import_module("sealpacket.services")  # listens to what sessions commit
     for name, value in house.environment().items():
         if name.startswith("SEALPACKET_"):
             monkeypatch.setenv(name, value)

@@ -232,7 +232,13 @@ test("the words of a hand-over stand above the messages", async () => {
 
 test("a desk with two rules for escalating is told which one is meant", async () => {
   service({ [`POST ${PATH}/escalate`]: lodged() });
-  const rule = (trigger: string) => ({ trigger, action: "call", contact: "", after_hours: 0 });
+  const rule = (trigger: string) => ({
+    trigger,
+    action: "call",
+    contact: "",
+    after_hours: 0,
+    allowed_at: "2026-11-20T07:40:00Z",
+  });
   const severity = {
     ...{ set_by: "desk", level: "", label: "", raising: "", levels: [] },
     escalation: [rule("no answer"), rule("it gets worse")],

@@ -38,7 +38,7 @@ beforeEach(() => {
 });
 
 test("the thread marks what is new, is narrowed, and is noted as seen by a key", async () => {
-  const { user } = draw(<ThreadPart packet={packet()} />, "/packets/P-0042/thread");
+  const { user } = draw(<ThreadPart packet={packet()} roles={["releaser"]} />, "/packets/P-0042/thread");
   const fresh = (await screen.findByText("packet handed over to teo")).closest("li") as HTMLElement;
   expect(within(fresh).getByText("new")).toBeTruthy();
   expect(screen.getByRole("link", { name: "a.log" }).getAttribute("href")).toBe("/packets/P-0042/exhibits/a.log");

@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator
 from difflib import get_close_matches
 from pathlib import Path
+from typing import Literal
 
 from pydantic import Field, IPvAnyNetwork, ValidationError
 from pydantic_settings import BaseSettings, SettingsConfigDict
@@ -138,6 +139,11 @@ class Settings(BaseSettings):
         90,
         ge=0,
         description="Days after settlement for which a packet's legend is kept; then its key is destroyed.",
+    )
+    thread_kept: Literal["sent", "clear", "nothing"] = Field(
+        "sent",
+        description="How the thread of a packet is kept in a later bag when its legend is destroyed: as it was sent, "
+        "in clear, or not at all.",
     )
     original_days: int = Field(
         365,

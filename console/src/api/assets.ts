@@ -1,6 +1,6 @@
 /** Assets. */
 
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { api, type ProblemError, type Schemas, taken } from "./client";
 
 export type Asset = Schemas["AssetShown"];
@@ -17,4 +17,10 @@ export const useAsset = (handle: string) =>
   useQuery<Asset, ProblemError>({
     queryKey: ["asset", handle],
     queryFn: () => taken(api.GET("/api/v1/assets/{handle}", { params: { path: { handle } } })),
+  });
+
+/** Read an asset at once, such as one that was chosen from a list without its fields. */
+export const useReadAsset = () =>
+  useMutation<Asset, ProblemError, string>({
+    mutationFn: (handle) => taken(api.GET("/api/v1/assets/{handle}", { params: { path: { handle } } })),
   });

@@ -83,16 +83,24 @@ export function useAction<D extends Action>(number: string, action: D) {
   });
 }
 
-/** What is done to one message or question: taken back, passed on, no question. */
+/** What is done to one message or question: taken back, passed on, no question, a call that was not wished. */
 export function useMessageAct(number: string) {
   const cache = useQueryClient();
-  return useMutation<Packet, ProblemError, { act: "take-back" | "pass-on" | "dismiss"; id: string }>({
+  return useMutation<
+    Packet,
+    ProblemError,
+    { act: "take-back" | "pass-on" | "dismiss" | "unwished" | "wished"; id: string }
+  >({
     mutationFn: ({ act, id }) => {
       if (act === "dismiss") {
         const params = { path: { number, question: id } };
         return taken(api.POST("/api/v1/packets/{number}/questions/{question}/dismiss", { params }));
       }
       const params = { path: { number, message: id } };
+      if (act === "unwished" || act === "wished") {
+        const body = { unwished: act === "unwished" };
+        return taken(api.POST("/api/v1/packets/{number}/messages/{message}/unwished", { params, body }));
+      }
       return act === "take-back"
         ? taken(api.POST("/api/v1/packets/{number}/messages/{message}/take-back", { params }))
         : taken(api.POST("/api/v1/packets/{number}/messages/{message}/pass-on", { params }));

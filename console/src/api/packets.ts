@@ -189,7 +189,7 @@ export function useAnswer(number: string) {
   });
 }
 
-type Act = "seal" | "lodge" | "follow" | "reopen" | "try-now" | "cancel";
+type Act = "seal" | "seal-later" | "lodge" | "follow" | "reopen" | "try-now" | "cancel";
 
 /** Answer a question before the desk asks it; without an answer it does not matter here. */
 export function useForeseen(number: string) {
@@ -216,6 +216,8 @@ export function useAct(number: string) {
           return taken(api.POST("/api/v1/packets/{number}/try-now", params));
         case "cancel":
           return taken(api.POST("/api/v1/packets/{number}/cancel", params));
+        case "seal-later":
+          return taken(api.POST("/api/v1/packets/{number}/later-bags", params));
         case "reopen":
           return taken(api.POST("/api/v1/packets/{number}/reopen", params));
       }

@@ -11,9 +11,19 @@ const BADGES = {
   plain: "border border-line text-soft",
 };
 
-export function Badge({ tone, children }: { tone: keyof typeof BADGES; children: ReactNode }) {
+interface Props {
+  tone: keyof typeof BADGES;
+  /** More about it, for who points at it. */
+  title?: string;
+  children: ReactNode;
+}
+
+export function Badge({ tone, title, children }: Props) {
   return (
-    <span className={join("inline-block rounded-full px-2 text-[12px] leading-5 whitespace-nowrap", BADGES[tone])}>
+    <span
+      title={title}
+      className={join("inline-block rounded-full px-2 text-[12px] leading-5 whitespace-nowrap", BADGES[tone])}
+    >
       {children}
     </span>
   );

@@ -39,4 +39,15 @@ export function sayDue(iso: string, at = Date.now()) {
   return `due ${sayMoment(iso)}`;
 }
 
+/** The same moment on the clocks of the desk, such as “09:40 at the desk”; nothing if they show the same. */
+export function sayAtDesk(iso: string, zone: string) {
+  if (!zone) return "";
+  const moment = new Date(iso);
+  const there = (timeZone?: string) =>
+    moment.toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit", timeZone });
+  if (there(zone) === there()) return "";
+  const [day, time] = there(zone).split(", ");
+  return there().startsWith(`${day},`) ? `${time} at the desk` : `${day} ${time} at the desk`;
+}
+
 export const today = () => new Date().toISOString().slice(0, 10);

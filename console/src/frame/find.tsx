@@ -2,10 +2,12 @@
 import { Fragment, useState } from "react";
 import { useLocation } from "wouter";
 import type { Schemas } from "../api/client";
+import { type UsedItem, useOftenUsed, usePin } from "../api/often-used";
 import { useVendors } from "../api/records";
 import { type FindWithin, type FoundKind, useFind } from "../api/today";
 import { Dialog } from "../components/dialog";
 import { join } from "../components/join";
+import { Key } from "../components/key";
 import { Mono } from "../components/mono";
 import { ProblemNote } from "../components/problem-note";
 import { Marked } from "./marked";
@@ -15,7 +17,7 @@ type Item = Schemas["FoundItem"];
 const at = (value: string) => encodeURIComponent(value);
 
 /** Of each kind its heading, and where a record of it is shown. */
-const KINDS: Record<FoundKind, [heading: string, place: (item: Item) => string]> = {
+const KINDS: Record<FoundKind | "desk", [heading: string, place: (item: Item) => string]> = {
   packet: ["Packets", (one) => `/packets/${one.handle}`],
   asset: ["Assets", (one) => `/assets/${one.handle}`],
   contract: ["Contracts", (one) => `/contracts/${one.handle}`],
@@ -28,21 +30,48 @@ const KINDS: Record<FoundKind, [heading: string, place: (item: Item) => string]>
   order_document: ["Order documents", (one) => `/order-documents/${one.handle}`],
   article: ["Articles", (one) => `/articles?open=${at(one.handle)}`],
   known_issue: ["Known issues", () => "/known-issues"],
+  desk: ["Desks", (one) => `/desks/${one.handle}`],
   reply: ["Replies", (one) => `/packets/${one.handle}/replies`],
 };
 
 interface Row {
   id: string;
-  kind: FoundKind;
+  kind: FoundKind | "desk";
+  /** Where the record is pinned, if it can be. */
+  pin?: Pick<UsedItem, "kind" | "handle" | "pinned">;
   /** What is shown; nothing, if the row leads to the rest of its kind. */
   item?: Item;
 }
 
 function rowsOf(found: Schemas["Found"] | undefined): Row[] {
   return (found?.groups ?? []).flatMap(({ kind, items, more }) => [
-    ...items.map((item, place) => ({ id: `${kind}-${place}`, kind, item })),
+    ...items.map((item, place) => ({
+      id: `${kind}-${place}`,
+      kind,
+      item,
+      ...(kind === "asset" && { pin: { kind, handle: item.handle, pinned: false } }),
+    })),
     ...(more ? [{ id: `${kind}-more`, kind }] : []),
   ]);
+}
+
+/** What is offered before anything is typed: records that were pinned or used last. */
+function usedRows(used: UsedItem[]): Row[] {
+  return used.map((one) => ({
+    id: `${one.kind}-${one.handle}`,
+    kind: one.kind,
+    pin: one,
+    item: {
+      kind: one.kind === "desk" ? "vendor" : one.kind,
+      handle: one.handle,
+      name: one.name,
+      title: one.beside,
+      beside: one.pinned ? "pinned" : "",
+      matched: "",
+      exact: false,
+      at: null,
+    },
+  }));
 }
 
 export function Find({ open, onChange }: { open: boolean; onChange: (open: boolean) => void }) {
@@ -52,8 +81,10 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
   const [place, setPlace] = useState(0);
   const [, go] = useLocation();
   const found = useFind(query, within);
+  const used = useOftenUsed(open);
+  const pin = usePin();
   const asked = query.trim().length > 1;
-  const shown = asked ? rowsOf(found.data) : [];
+  const shown = asked ? rowsOf(found.data) : usedRows(used.data ?? []);
   const here = Math.min(place, Math.max(shown.length - 1, 0));
 
   function narrow(to: FindWithin) {
@@ -64,7 +95,7 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
   function openRow(row: Row | undefined) {
     if (!row) return;
     if (!row.item) {
-      narrow({ ...within, kind: row.kind });
+      if (row.kind !== "desk") narrow({ ...within, kind: row.kind });
       setNarrowing(true);
       return;
     }
@@ -97,6 +128,10 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
               event.preventDefault();
               setPlace(Math.min(Math.max(here + step, 0), shown.length - 1));
             } else if (event.key === "Enter") openRow(shown[here]);
+            else if (event.altKey && event.code === "KeyP" && shown[here]?.pin) {
+              event.preventDefault();
+              pin.mutate(shown[here].pin);
+            }
           }}
         />
         <button
@@ -142,6 +177,16 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
       <div className="px-4 pb-3 text-soft">
         <ProblemNote problem={found.error} />
         {!asked && "Type two letters or more. A mistyped serial is found too."}
+        {shown[here]?.pin && (
+          <button
+            type="button"
+            className="link ml-3 whitespace-nowrap"
+            disabled={pin.isPending}
+            onClick={() => shown[here]?.pin && pin.mutate(shown[here].pin)}
+          >
+            {shown[here].pin.pinned ? "Unpin" : "Pin"} {shown[here].item?.name} <Key>Alt P</Key>
+          </button>
+        )}
         {asked && found.data?.likely && "Nothing matches exactly. These are similar."}
         {asked && found.isSuccess && !found.isFetching && shown.length === 0 && "Nothing matches."}
       </div>

@@ -12,10 +12,10 @@ import { ProblemNote } from "../components/problem-note";
 import { Rows } from "../components/rows";
 import { Heading, Soft } from "../components/text";
 import { Waiting } from "../components/waiting";
-import { daysTo, sayDay, sayDue, sayMoment, sayWait } from "../format/dates";
+import { daysTo, sayAtDesk, sayDay, sayDue, sayMoment, sayWait } from "../format/dates";
 import { count } from "../format/numbers";
 import { useKeys } from "../keyboard/keys";
-import { type Attention, DUES, HEADINGS } from "./packets/attention";
+import { type Attention, DUES, HEADINGS, mayEscalate } from "./packets/attention";
 import { PacketRow } from "./packets/packet-row";
 import { Tray } from "./tray";
 
@@ -184,10 +184,14 @@ function Beside({ packet }: { packet: PacketBrief }) {
   return (
     <span className="flex items-baseline gap-3 text-soft">
       {packet.due_at && (
-        <Badge tone={packet.attention === "overdue" ? "wax" : "ochre"}>
+        <Badge
+          tone={packet.attention === "overdue" ? "wax" : "ochre"}
+          title={sayAtDesk(packet.due_at, packet.due_zone)}
+        >
           {DUES[packet.due_what]} {sayDue(packet.due_at)}
         </Badge>
       )}
+      {mayEscalate(packet) && <Badge tone="wax">may be escalated</Badge>}
       {packet.attention === "waiting" && <Badge tone={lifeTone(packet.life)}>{packet.life}</Badge>}
       <span>{packet.owner || <Badge tone="ochre">nobody's</Badge>}</span>
       <span className="w-12 text-right tabular-nums" title={`since ${sayMoment(packet.turn_since)}`}>

@@ -28,6 +28,9 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
         (
             Command("today", "looking", "today", "What needs you now."),
             Command("find", "looking", "find", "Find assets and packets by whatever you know."),
+            Command(
+                "often-used", "looking", "used_app", "Assets, contacts and desks you use often."
+            ),
             Command("packet", "packet_app", "app", "Note, answer, seal, lodge and follow packets."),
             Command("exhibit", "exhibits", "app", "Add evidence and review what goes out."),
             Command("notice", "notices", "app", "Your notices, and how you are notified."),

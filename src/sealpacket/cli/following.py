@@ -167,6 +167,27 @@ def _questions(client: SealPacket, number: str, places: list[int]) -> list[str]:
     return [asked[place - 1].id for place in places]
 
 
+@app.command("mark-unwished")
+def mark_unwished(
+    number: Number,
+    unwished: Annotated[
+        bool, typer.Option("--unwished/--wished", help="Whether mail was asked for.")
+    ] = True,
+    if_version: IfVersion = None,
+) -> None:
+    """Note of the last call that the desk called although mail was asked for."""
+    with session.client() as client:
+        calls = [one for one in client.packets.get(number).messages if one.how == "call"]
+        if not calls:
+            raise ClientError(
+                f"{number} has no call.", f"Record it: sealpacket packet call {number} …"
+            )
+        packet = client.packets.mark_unwished(
+            number, calls[-1].id, unwished=unwished, version=if_version
+        )
+        show_messages(packet)
+
+
 @app.command("take-back")
 def take_back(number: Number, if_version: IfVersion = None) -> None:
     """Undo your newest act that has not gone to the desk yet."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
-from datetime import date
+from datetime import UTC, date, datetime
 from itertools import groupby
 from typing import TYPE_CHECKING, Annotated, Literal
 
@@ -15,7 +15,7 @@ from sealpacket.cli.logs import moment, zone_of
 from sealpacket.cli.packet_options import vendors
 
 if TYPE_CHECKING:
-    from sealpacket.client.models import PacketBrief, Today
+    from sealpacket.client.models import PacketBrief, Today, UsedItem
 
 
 def sign_in(
@@ -144,7 +144,13 @@ def _due(packet: PacketBrief) -> str:
     """The promise of the desk that is due, and when."""
     if packet.due_at is None:
         return ""
-    return f" · {packet.due_what.replace('_', ' ')} due {show.moment(packet.due_at)}"
+    there = show.at_desk(packet.due_at, packet.due_zone)
+    may = " · may be escalated" if _may_escalate(packet) else ""
+    return f" · {packet.due_what.replace('_', ' ')} due {show.moment(packet.due_at)}{there}{may}"
+
+
+def _may_escalate(packet: PacketBrief) -> bool:
+    return packet.escalate_at is not None and packet.escalate_at <= datetime.now(UTC)
 
 
 def _show_packets(title: str, packets: list[PacketBrief], day: date) -> None:
@@ -232,3 +238,54 @@ def find(
             ((one.name, one.title, one.matched, one.beside) for one in group.items),
             nothing="",
         )
+
+
+used_app = typer.Typer(help="Assets, contacts and desks that you use often; pin what comes first.")
+UsedKind = Literal["asset", "person", "desk"]
+Kind = Annotated[UsedKind, typer.Argument(help="Kind of record.")]
+Handle = Annotated[str, typer.Argument(help="Serial or id of an asset, key of a person or desk.")]
+
+
+@used_app.command("list")
+def list_often_used(json: show.Json = False) -> None:
+    """List records that you have pinned, then those that your packets used last.
+
+    Example: `sealpacket often-used list`
+    """
+    with session.client() as client:
+        _show_used(client.often_used(), json=json)
+
+
+@used_app.command("pin")
+def pin(kind: Kind, handle: Handle) -> None:
+    """Pin a record, so that it is offered first.
+
+    Example: `sealpacket often-used pin asset TN9-44120-A`
+    """
+    with session.client() as client:
+        _show_used(client.pin(kind, handle))
+
+
+@used_app.command("unpin")
+def unpin(kind: Kind, handle: Handle) -> None:
+    """Unpin a record.
+
+    Example: `sealpacket often-used unpin asset TN9-44120-A`
+    """
+    with session.client() as client:
+        _show_used(client.unpin(kind, handle))
+
+
+def _show_used(found: list[UsedItem], *, json: bool = False) -> None:
+    if json:
+        show.as_json(found)
+        return
+    for kind, some in groupby(found, key=lambda one: one.kind):
+        show.heading(_USED[kind.value], "")
+        rows = ((one.name, one.beside, "pinned" if one.pinned else "") for one in some)
+        show.table(("", "", ""), rows, nothing="")
+    if not found:
+        show.line("You have used nothing yet. Pin what you need often.")
+
+
+_USED = {"asset": "Assets", "person": "Contacts", "desk": "Desks"}

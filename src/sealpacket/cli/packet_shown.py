@@ -199,7 +199,11 @@ def _verb(message: MessageShown) -> str:
         act = _ACTS.get(message.act)
         return f"wrote ({act})" if act else "wrote"
     if message.how == "call":
-        return "said on the telephone"
+        remarks = [
+            "outside the hours of our contact" if message.outside_hours else "",
+            "although mail was asked for" if message.unwished else "",
+        ]
+        return ", ".join(["said on the telephone", *filter(None, remarks)])
     return "asks" if message.asks and not message.answered else "says"
 
 

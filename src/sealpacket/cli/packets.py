@@ -575,13 +575,34 @@ def seal(number: Number, if_version: IfVersion = None) -> None:
 
 @app.command()
 def bag(
-    number: Number, out: Annotated[Path | None, typer.Option(help="File to write.")] = None
+    number: Number,
+    later: Annotated[
+        int | None, typer.Option(min=1, help="A later bag by its place; default: the first bag.")
+    ] = None,
+    out: Annotated[Path | None, typer.Option(help="File to write.")] = None,
 ) -> None:
-    """Fetch the sealed bag; verify it with `sealpacket verify`."""
-    target = out or Path(f"{number.upper()}.zip")
+    """Fetch the sealed bag, or a later one; verify them with `sealpacket verify`."""
+    name = number.upper() if later is None else f"{number.upper()}-later-{later}"
+    target = out or Path(f"{name}.zip")
     with session.client() as client:
-        client.packets.fetch_bag(number, target)
+        if later is None:
+            client.packets.fetch_bag(number, target)
+        else:
+            client.packets.fetch_later_bag(number, later, target)
     show.line(f"The bag is in {target}.")
+
+
+@app.command("seal-later")
+def seal_later(number: Number, if_version: IfVersion = None) -> None:
+    """Seal what came after the last bag: replies, files, decisions and states.
+
+    Example: `sealpacket packet seal-later P-0001`
+    """
+    with session.client() as client:
+        sealed = client.packets.seal_later(number, version=if_version).later_bags[-1]
+    files = f"{sealed.files} files, {show.size(sealed.octets)}"
+    show.line(f"Later bag {sealed.place} of {number.upper()} is sealed: {files}.")
+    show.line(f"It follows the bag with the digest {sealed.follows}.", "dim")
 
 
 @app.command()

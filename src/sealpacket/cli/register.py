@@ -59,6 +59,8 @@ def _groups() -> dict[str, typer.Typer]:
     made["asset"].command("context")(show_context)
     made["asset"].command("transfer")(transfer_asset)
     made["entitlement"].command("amend")(amend_entitlement)
+    made["entitlement"].command("unread-hours")(list_unread_hours)
+    made["entitlement"].command("convert-hours")(convert_hours)
     made["contract"].command("renew")(renew_contract)
     made["contract"].command("passcode")(show_passcode)
     return made
@@ -410,6 +412,37 @@ def list_duplicates(json: show.Json = False) -> None:
     show.line(
         f"{groups}. Merge two: sealpacket asset merge STAYS GOES" if found else "None look alike."
     )
+
+
+def list_unread_hours(json: show.Json = False) -> None:
+    """Hours of entitlements that do not say when, such as 9x5: their clocks run in the hours of the desk.
+
+    Example: `sealpacket entitlement unread-hours`
+    """
+    with session.client() as client:
+        found = client.entitlements.unread_hours()
+    if json:
+        show.as_json(found)
+        return
+    rows = ([one.text, str(one.entitlements)] for one in found)
+    show.table(["Hours", "Entitlements"], rows, nothing="All hours can be read.")
+    if found:
+        show.line(
+            f'Say it once: sealpacket entitlement convert-hours "{found[0].text}" "Mo–Fr 08:30–17:00"'
+        )
+
+
+def convert_hours(
+    text: Annotated[str, typer.Argument(help="Hours as the entitlements have them.")],
+    hours: Annotated[str, typer.Argument(help="Hours as clocks can read them.")],
+) -> None:
+    """Convert hours of all entitlements that have them.
+
+    Example: `sealpacket entitlement convert-hours 9x5 "Mo–Fr 08:30–17:00"`
+    """
+    with session.client() as client:
+        done = client.entitlements.convert_hours(text, hours)
+    show.line(f"{count(done.entitlements, 'entitlement')}: {text} is now {hours}.")
 
 
 def show_passcode(handle: Handle) -> None:

@@ -10,6 +10,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any, TextIO
+from zoneinfo import ZoneInfo
 
 import typer
 from pydantic import BaseModel
@@ -120,3 +121,13 @@ def day(value: datetime | None) -> str:
 def moment(value: datetime | None) -> str:
     """A moment in the local zone, to the minute."""
     return value.astimezone().strftime("%d %b %Y %H:%M") if value else ""
+
+
+def at_desk(value: datetime, zone: str) -> str:
+    """The same moment on the desk's clocks, such as ` (09:40 at the desk)`; empty if they show the same."""
+    there = value.astimezone(ZoneInfo(zone)) if zone else value.astimezone()
+    here = value.astimezone()
+    if there.utcoffset() == here.utcoffset():
+        return ""
+    day = "" if there.date() == here.date() else f"{there:%d %b} "
+    return f" ({day}{there:%H:%M} at the desk)"

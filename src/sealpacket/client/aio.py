@@ -397,6 +397,14 @@ class AsyncEntitlements:
         """Change what an entitlement grants from a day on; before it everything stays as it was."""
         return await self._threads.run(partial(self._sync.amend, handle, version, from_on=from_on, **changes))
 
+    async def unread_hours(self) -> builtins.list[models.UnreadHours]:
+        """Hours that do not say at which days and times, the most frequent first."""
+        return await self._threads.run(partial(self._sync.unread_hours))
+
+    async def convert_hours(self, text: str, hours: str) -> models.ConvertedHours:
+        """Give all entitlements with a text of hours other ones. Raises Refused for hours that do not say when."""
+        return await self._threads.run(partial(self._sync.convert_hours, text, hours))
+
     async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.EntitlementShown:
         """Add a record. With `key_once` a repetition of the call adds nothing."""
         return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
@@ -721,6 +729,14 @@ class AsyncPackets:
         """Write the sealed bag to `target`, whole or not at all."""
         return await self._threads.run(partial(self._sync.fetch_bag, number, target))
 
+    async def seal_later(self, number: str, *, version: int | None=None) -> PacketShown:
+        """Seal what came after the last bag. Raises Refused (nothing-new) if there is nothing."""
+        return await self._threads.run(partial(self._sync.seal_later, number, version=version))
+
+    async def fetch_later_bag(self, number: str, place: int, target: Path) -> Path:
+        """Write a later bag to `target`, whole or not at all."""
+        return await self._threads.run(partial(self._sync.fetch_later_bag, number, place, target))
+
     async def wait(self, number: str, *, seconds: float=600, progress: Callable[[PacketShown], None] | None=None) -> PacketShown:
         """Wait until nothing of the packet is being redacted, delivered or asked for any more. Raises ClientError."""
         return await self._threads.run(partial(self._sync.wait, number, seconds=seconds, progress=progress))
@@ -747,6 +763,10 @@ class AsyncPackets:
     async def take_back(self, number: str, message: str, *, version: int | None=None) -> PacketShown:
         """Take back what has not gone to the desk yet. Raises Refused (sent-before) for what has."""
         return await self._threads.run(partial(self._sync.take_back, number, message, version=version))
+
+    async def mark_unwished(self, number: str, message: str, *, unwished: bool=True, version: int | None=None) -> PacketShown:
+        """Note of a call that the desk called although mail was asked for; with False, that it did not."""
+        return await self._threads.run(partial(self._sync.mark_unwished, number, message, unwished=unwished, version=version))
 
     async def pass_on(self, number: str, message: str, *, version: int | None=None) -> PacketShown:
         """Note that a message was said, written or entered at a desk that is reached by hand."""
@@ -1339,6 +1359,18 @@ class AsyncSealPacket:
     async def duplicates(self) -> models.Groups:
         """Assets whose serials only look different."""
         return await self._threads.run(partial(self._sync.duplicates))
+
+    async def often_used(self) -> builtins.list[models.UsedItem]:
+        """Assets, contacts and desks that you have pinned or used last."""
+        return await self._threads.run(partial(self._sync.often_used))
+
+    async def pin(self, kind: str, handle: str) -> builtins.list[models.UsedItem]:
+        """Pin an asset, a person or a desk, so that it is offered first."""
+        return await self._threads.run(partial(self._sync.pin, kind, handle))
+
+    async def unpin(self, kind: str, handle: str) -> builtins.list[models.UsedItem]:
+        """Unpin a record."""
+        return await self._threads.run(partial(self._sync.unpin, kind, handle))
 
     async def views(self, plural: str='') -> models.Views:
         """One's own views of the register and those that are shared."""

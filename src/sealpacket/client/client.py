@@ -157,6 +157,20 @@ class SealPacket:
         """Assets whose serials only look different."""
         return self._wire.call(models.Groups, "GET", "/duplicates")
 
+    def often_used(self) -> list[models.UsedItem]:
+        """Assets, contacts and desks that you have pinned or used last."""
+        return self._wire.call(models.UsedList, "GET", "/often-used").items
+
+    def pin(self, kind: str, handle: str) -> list[models.UsedItem]:
+        """Pin an asset, a person or a desk, so that it is offered first."""
+        path = f"/pins/{part(kind)}/{part(handle)}"
+        return self._wire.call(models.UsedList, "PUT", path).items
+
+    def unpin(self, kind: str, handle: str) -> list[models.UsedItem]:
+        """Unpin a record."""
+        path = f"/pins/{part(kind)}/{part(handle)}"
+        return self._wire.call(models.UsedList, "DELETE", path).items
+
     def views(self, plural: str = "") -> models.Views:
         """One's own views of the register and those that are shared."""
         return self._wire.call(models.Views, "GET", "/views", params={"plural": plural})

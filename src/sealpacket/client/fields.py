@@ -373,6 +373,6 @@ class PacketNarrow(TypedDict, total=False):
     refused_since: str | datetime | None
     refused_before: str | datetime | None
     refused_as: str | None
-    course: Literal['asked', 'contested', 'repaired', 'answer_kept', 'answer_late', 'repair_kept', 'repair_late'] | None
+    course: Literal['asked', 'contested', 'called', 'repaired', 'answer_kept', 'answer_late', 'repair_kept', 'repair_late'] | None
     rating: int | None
     query: str | None

@@ -86,6 +86,13 @@ class Following:
         """Take back what has not gone to the desk yet. Raises Refused (sent-before) for what has."""
         return self._call("POST", number, f"/messages/{part(message)}/take-back", version=version)
 
+    def mark_unwished(
+        self, number: str, message: str, *, unwished: bool = True, version: int | None = None
+    ) -> PacketShown:
+        """Note of a call that the desk called although mail was asked for; with False, that it did not."""
+        path, body = f"/messages/{part(message)}/unwished", {"unwished": unwished}
+        return self._call("POST", number, path, json=body, version=version)
+
     def pass_on(self, number: str, message: str, *, version: int | None = None) -> PacketShown:
         """Note that a message was said, written or entered at a desk that is reached by hand."""
         return self._call("POST", number, f"/messages/{part(message)}/pass-on", version=version)

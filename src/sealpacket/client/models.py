@@ -234,6 +234,13 @@ class Condition(FromService):
     none: 'list[Condition] | None'
     'None of these holds.'
 
+class ConvertedHours(FromService):
+    """
+    The result of converting hours.
+    """
+    entitlements: int
+    'How many entitlements were changed.'
+
 class CostAhead(FromService):
     """
     The cost of a contract for each asset that it covers today.
@@ -653,6 +660,8 @@ class EscalationShown(FromService):
     'A person of ours, by key.'
     after_hours: int
     'Hours after which this step may be taken.'
+    allowed_at: AwareDatetime
+    'From when it is allowed; of a packet that is not lodged yet, if it were lodged now.'
 
 class EventShown(FromService):
     """
@@ -1078,6 +1087,29 @@ class LapsedLately(FromService):
     days: int
     'Days.'
 
+class LaterBagShown(FromService):
+    """
+    A bag with what came after the packet was sealed, chained to the bag before it.
+    """
+    place: int
+    'Its place after the first bag, from 1.'
+    at: AwareDatetime
+    'When it happened.'
+    by: str
+    'The account that did it.'
+    form: Known[Literal['sent', 'clear']]
+    'Whether the thread in it is as it was sent, or in clear.'
+    files: int
+    'The files.'
+    octets: int
+    'Size in bytes.'
+    tag_manifest: str
+    'SHA-256 (hex) of its tag manifest, which it signs.'
+    follows: str
+    'The same of the bag before it.'
+    sha256: str
+    'SHA-256, in hexadecimal.'
+
 class LegendDestroyed(FromService):
     """
     The proof: the custody log has this fingerprint of the key from its making and from its end.
@@ -1249,7 +1281,7 @@ class NoticeShown(FromService):
     """
     id: int
     "The record's id."
-    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
+    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'may_escalate', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
     'The sort of event, or the state that holds.'
     at: AwareDatetime
     'When it happened, or began.'
@@ -2175,6 +2207,22 @@ class UnlistedStatus(FromService):
     packets: list[str]
     'The packets.'
 
+class UnreadHours(FromService):
+    """
+    Hours that say how much is covered, but not when.
+    """
+    text: str
+    'The hours as the entitlements have them, such as 9x5.'
+    entitlements: int
+    'How many entitlements that have not ended have them.'
+
+class UnreadHoursList(FromService):
+    """
+    Hours of entitlements that do not say when.
+    """
+    items: list[UnreadHours]
+    'The items of this list.'
+
 class ValueShown(FromService):
     """
     One value that was masked in an exhibit, and how often.
@@ -2321,7 +2369,7 @@ class SealpacketServicesNoticesChoosingChoiceShown(FromService):
     """
     A kind of notice: of which packets you are notified, and how.
     """
-    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
+    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'may_escalate', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
     'The kind.'
     scope: Known[Literal['none', 'mine', 'all']]
     '`mine`: packets that you look after, of which you are kept informed, or that nobody looks after.'
@@ -3521,16 +3569,20 @@ class PacketBrief(FromService):
     'When it was changed last.'
     stops: int | None
     'How many checks stop it; null: it is a draft no more.'
+    due_at: AwareDatetime | None
+    'When its desk has to keep its next promise; null: none, or it is our turn.'
+    due_what: Known[Literal['', 'first_answer', 'next_word', 'repair']]
+    'The promise that is due then; empty: none.'
+    due_zone: str
+    'The time zone of its desk, such as Europe/London; empty: not known.'
+    escalate_at: AwareDatetime | None
+    "From when its desk's rules let you escalate it; null: they do not, or you have done so."
     severity: str
     'Its severity, as its desk calls it; empty: it has none.'
     contract: str
     'The contract by which it is covered; empty without one.'
     attention: Known[Literal['overdue', 'due_soon', 'asked', 'refused', 'doubtful', 'by_hand', 'waiting', 'theirs', 'over']]
     'Why it needs us, by the most urgent reason at this moment.'
-    due_at: AwareDatetime | None
-    'When its desk has to keep its next promise; null: none, or it is our turn.'
-    due_what: Known[Literal['', 'first_answer', 'next_word', 'repair']]
-    'The promise that is due then; empty: none.'
     exhibits: int
     'How many exhibits it has.'
     messages: int
@@ -3931,6 +3983,28 @@ class TrialShown(FromService):
     sent: Any
     'Whether it was sent.'
 
+class UsedItem(FromService):
+    """
+    A record that somebody used last or pinned.
+    """
+    kind: Known[Literal['asset', 'person', 'desk']]
+    'The kind.'
+    handle: str
+    'The id of an asset, the key of a person or desk.'
+    name: str
+    'Its serial, or its name.'
+    beside: str
+    'More about it: what it is and where.'
+    pinned: bool
+    'Whether it was pinned; it stays until it is unpinned.'
+
+class UsedList(FromService):
+    """
+    Records that you use often, by kind; pinned ones first.
+    """
+    items: list[UsedItem]
+    'The items of this list.'
+
 class ValueList(FromService):
     """
     The values of an exhibit, the most frequent first; `total` is how many there are.
@@ -4143,6 +4217,12 @@ class MessageShown(FromService):
     'Whether it can still be taken back.'
     questions: list[AskedShown]
     'The questions.'
+    outside_hours: bool
+    'Of a call: whether it came outside the hours of our contact.'
+    mail_asked: bool
+    'Of a call: whether our contact wants to be written to.'
+    unwished: bool
+    'Of a call: whether you noted that they called although mail was asked for.'
     files: list[str]
     'Names of exhibits that go with one of ours.'
     received: list[VendorFileShown]
@@ -4186,6 +4266,14 @@ class PacketShown(FromService):
     'When it was changed last.'
     stops: int | None
     'How many checks stop it.'
+    due_at: AwareDatetime | None
+    'When its desk has to keep its next promise; null: none, or it is our turn.'
+    due_what: Known[Literal['', 'first_answer', 'next_word', 'repair']]
+    'The promise that is due then; empty: none.'
+    due_zone: str
+    'The time zone of its desk, such as Europe/London; empty: not known.'
+    escalate_at: AwareDatetime | None
+    "From when its desk's rules let you escalate it; null: they do not, or you have done so."
     version: int
     'Moves with every change that can be seen; part of the ETag.'
     note: str
@@ -4226,6 +4314,8 @@ class PacketShown(FromService):
     'The messages.'
     seal: SealShown | None
     'The seal; null: it is a draft.'
+    later_bags: list[LaterBagShown]
+    'Bags with what came after it was sealed.'
     lodge_state: Known[Literal['queued', 'sending', 'stalled', 'by_hand', 'done']] | None
     'How lodging goes; null: it was not begun.'
     lodge_status_text: str

@@ -251,6 +251,14 @@ class Packets(Following):
         """Write the sealed bag to `target`, whole or not at all."""
         return self._wire.save(f"/packets/{part(number)}/bag", target)
 
+    def seal_later(self, number: str, *, version: int | None = None) -> PacketShown:
+        """Seal what came after the last bag. Raises Refused (nothing-new) if there is nothing."""
+        return self._call("POST", number, "/later-bags", version=version)
+
+    def fetch_later_bag(self, number: str, place: int, target: Path) -> Path:
+        """Write a later bag to `target`, whole or not at all."""
+        return self._wire.save(f"/packets/{part(number)}/later-bags/{place}", target)
+
     def wait(
         self,
         number: str,

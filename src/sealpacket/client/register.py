@@ -285,3 +285,13 @@ class Entitlements(Records[models.EntitlementShown]):
         return self._act(
             "amend", handle, version, {"from_on": from_on.isoformat(), "changes": changes}
         )
+
+    def unread_hours(self) -> list[models.UnreadHours]:
+        """Hours that do not say at which days and times, the most frequent first."""
+        return self._wire.call(models.UnreadHoursList, "GET", "/hours").items
+
+    def convert_hours(self, text: str, hours: str) -> models.ConvertedHours:
+        """Give all entitlements with a text of hours other ones. Raises Refused for hours that do not say when."""
+        return self._wire.call(
+            models.ConvertedHours, "POST", "/hours", json={"text": text, "hours": hours}
+        )

@@ -14,6 +14,7 @@ class NoticeKind(StrEnum):
     REFUSED = "refused"
     OVERDUE = "overdue"
     DUE_SOON = "due_soon"
+    MAY_ESCALATE = "may_escalate"
     ANSWERED = "answered"
     BY_HAND = "by_hand"
     ACCESS_OVERDUE = "access_overdue"
@@ -58,6 +59,7 @@ STATES = frozenset(
         NoticeKind.REFUSED,
         NoticeKind.OVERDUE,
         NoticeKind.DUE_SOON,
+        NoticeKind.MAY_ESCALATE,
         NoticeKind.ANSWERED,
         NoticeKind.BY_HAND,
         NoticeKind.ACCESS_OVERDUE,
@@ -79,6 +81,7 @@ _SAYS = {
     NoticeKind.REFUSED: "{vendor} has refused it.",
     NoticeKind.OVERDUE: "What {vendor} promised is overdue.",
     NoticeKind.DUE_SOON: "What {vendor} promised is due soon.",
+    NoticeKind.MAY_ESCALATE: "{vendor} is late; its rules let you escalate.",
     NoticeKind.ANSWERED: "{vendor} has proposed an answer.",
     NoticeKind.BY_HAND: "Something has to be passed on by hand.",
     NoticeKind.ACCESS_OVERDUE: "The time of an access of {vendor} is over.",

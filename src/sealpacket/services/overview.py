@@ -10,7 +10,7 @@ from itertools import groupby
 from typing import Any, NamedTuple
 
 from pydantic import BaseModel, Field
-from sqlalchemy import ARRAY, ColumnElement, case, cast, func, select, text, true
+from sqlalchemy import ARRAY, ColumnElement, case, cast, func, select, true
 from sqlalchemy.dialects.postgresql import array
 from sqlalchemy.orm import Session
 
@@ -23,8 +23,6 @@ from sealpacket.store.models import Contract, PacketLine, PacketRefusal, Vendor
 
 YEAR = timedelta(days=365)
 LONGEST = timedelta(days=3660)
-_PLANNED_EACH_TIME = text("SET LOCAL plan_cache_mode = force_custom_plan")
-"""A plan made for any period sorts all packets on disk; one for this period does not."""
 _WEEKLY = timedelta(days=120)
 """Up to this length a period is divided into weeks, a longer one into months."""
 AGES: tuple[tuple[str, int, int | None], ...] = (
@@ -174,7 +172,6 @@ def overview(
             field="since",
         )
     with app.database.snapshot() as session:
-        session.execute(_PLANNED_EACH_TIME)
         asked = _Asked(session, first, last, vendor, site)
         parts = [
             OverviewTable(part=one, rows=[*rows(asked)])
@@ -238,7 +235,7 @@ def _by_span(asked: _Asked, column: Any, spans: Iterable[tuple[date, date]]) -> 
     rows = asked.session.execute(
         select(place, func.count()).where(asked.within(column)).group_by(place)
     )
-    return dict(rows.tuples())
+    return dict(rows.tuples().all())
 
 
 _FIELDS = {"noted": "created", "lodged": "lodged", "settled": "settled"}
@@ -273,6 +270,7 @@ class _Course(NamedTuple):
     asked: int
     repaired: int
     contested: int
+    called: int
     answers_kept: int
     answers_late: int
     answered_after: float | None
@@ -301,7 +299,7 @@ def _courses(asked: _Asked) -> list[_Course]:
     rows = asked.session.execute(
         select(
             line.vendor, line.severity, func.count(), func.sum(line.asked), count(line.asked > 0),
-            func.count(line.repaired_at), count(line.contested > 0),
+            func.count(line.repaired_at), count(line.contested > 0), count(line.unwished > 0),
             count(line.answered_at <= line.answer_due_at), count(line.answered_at > line.answer_due_at),
             middle(line.answered_at, line.answer_due_at),
             count(line.repaired_at <= line.repair_due_at), count(line.repaired_at > line.repair_due_at),
@@ -311,7 +309,7 @@ def _courses(asked: _Asked) -> list[_Course]:
         .where(asked.within(line.lodged_at), line.vendor.is_not(None))
         .group_by(line.vendor, line.severity)
     )  # fmt: skip
-    return [_Course._make([*row[:13], row[13:]]) for row in rows]
+    return [_Course._make([*row[:14], row[14:]]) for row in rows]
 
 
 class _OfVendor(NamedTuple):
@@ -324,6 +322,7 @@ class _OfVendor(NamedTuple):
     asked: int
     repaired: int
     contested: int
+    called: int
     stars: Sequence[int]
 
 
@@ -342,6 +341,7 @@ def _by_vendor(asked: _Asked) -> Iterator[_OfVendor]:
                 asked=sum(one.asked for one in courses),
                 repaired=sum(one.repaired for one in courses),
                 contested=sum(one.contested for one in courses),
+                called=sum(one.called for one in courses),
                 stars=[sum(each) for each in zip(*(one.stars for one in courses), strict=True)],
             )
         )
@@ -393,6 +393,11 @@ def _questions(asked: _Asked) -> Iterator[OverviewRow]:
                 _number("asked back", one.asked, asked.lodged(**limit, course="asked")),
                 OverviewNumber(
                     name="questions for each packet", value=each, unit="each", packets=""
+                ),
+                _number(
+                    "called though mail was asked for",
+                    one.called,
+                    asked.lodged(**limit, course="called"),
                 ),
             ],
             remark="",

@@ -29,6 +29,7 @@ const KINDS: Record<NoticeKind, string> = {
   refused: "A desk refuses a packet",
   overdue: "A vendor's promise is overdue",
   due_soon: "A vendor's promise is due within the hour",
+  may_escalate: "A vendor is late, and its rules let you escalate",
   answered: "A vendor proposes an answer",
   by_hand: "Something has to be passed on by hand",
   access_overdue: "The time of a vendor's access is over",

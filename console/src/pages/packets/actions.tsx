@@ -9,6 +9,7 @@ import { Button } from "../../components/button";
 import type { FieldSpec, Values } from "../../components/field-values";
 import { FormDialog } from "../../components/form-dialog";
 import { MenuLine, MenuSheet } from "../../components/menu";
+import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
 
 type Choice = Exclude<Action, "reply" | "comment" | "reference" | "take_over"> | "follow_up";
@@ -244,7 +245,8 @@ export function ActionForm({ packet, action, onClose }: FormProps) {
       {rules.map((rule) => (
         <p key={rule.trigger} className="mb-3 text-soft">
           The desk’s rule: {rule.trigger}
-          {rule.after_hours > 0 && `, ${rule.after_hours} hours after lodging at the earliest`}. {rule.action}{" "}
+          {rule.after_hours > 0 && `, ${rule.after_hours} hours after lodging at the earliest`}
+          {Date.parse(rule.allowed_at) > Date.now() && ` (from ${sayMoment(rule.allowed_at)} on)`}. {rule.action}{" "}
           {rule.contact}
         </p>
       ))}

@@ -1,7 +1,8 @@
 /** Choosing what a packet is about. */
 
 import { type ReactNode, useDeferredValue, useState } from "react";
-import { type Asset, useAssets } from "../../api/assets";
+import { type Asset, useAssets, useReadAsset } from "../../api/assets";
+import { useOftenUsed } from "../../api/often-used";
 import { Button } from "../../components/button";
 import { Mono } from "../../components/mono";
 import { Soft } from "../../components/text";
@@ -58,9 +59,34 @@ export function AssetPicker({ asset, onPick, suggested }: Props) {
             ))}
           </ul>
           {!asked && suggested}
+          {!asked && <OftenUsed onPick={onPick} />}
           {asked && found.data?.length === 0 && <Soft>Nothing matches.</Soft>}
         </>
       )}
     </fieldset>
+  );
+}
+
+/** Assets that were pinned or used last. */
+function OftenUsed({ onPick }: Pick<Props, "onPick">) {
+  const used = useOftenUsed();
+  const read = useReadAsset();
+  const assets = used.data?.filter((one) => one.kind === "asset").slice(0, 4) ?? [];
+  if (assets.length === 0) return null;
+  return (
+    <ul aria-label="Assets you use often">
+      {assets.map((one) => (
+        <li key={one.handle}>
+          <button
+            type="button"
+            onClick={() => read.mutate(one.handle, { onSuccess: onPick })}
+            className="flex w-full gap-3 rounded px-2 py-1 text-left hover:bg-paper"
+          >
+            <Mono className="w-36 shrink-0">{one.name}</Mono>
+            <span className="min-w-0 truncate text-soft">{one.beside}</span>
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }

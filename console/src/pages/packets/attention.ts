@@ -35,6 +35,10 @@ export const DUES: Record<Schemas["DueWhat"], string> = {
   repair: "repair",
 };
 
+/** Whether the desk's rules let us escalate it at this moment. */
+export const mayEscalate = (packet: Pick<Schemas["PacketBrief"], "escalate_at">) =>
+  packet.escalate_at != null && Date.parse(packet.escalate_at) <= Date.now();
+
 export function attentionTone(attention: Attention) {
   if (attention === "overdue" || attention === "asked" || attention === "refused") return "wax";
   return attention === "waiting" ? "plain" : "ochre";

@@ -4,11 +4,12 @@ import type { PacketBrief } from "../../api/packets";
 import { Badge, lifeTone } from "../../components/badge";
 import { Mono } from "../../components/mono";
 import type { Column } from "../../components/table";
-import { sayDay, sayDue, sayMoment, sayWait } from "../../format/dates";
+import { sayAtDesk, sayDay, sayDue, sayMoment, sayWait } from "../../format/dates";
 import { attentionTone, DUES, REASONS } from "./attention";
 
 type Row = PacketBrief & { id: string };
 
+const sayDueThere = (at: string, zone: string) => [sayMoment(at), sayAtDesk(at, zone)].filter(Boolean).join(", ");
 const mono = (value: string | null) => (value ? <Mono>{value}</Mono> : null);
 const TURNS = { ours: "ours", vendor: "theirs", none: "" };
 
@@ -57,7 +58,10 @@ export const COLUMNS: Column<Row>[] = [
     sort: "due_at",
     show: (one) =>
       one.due_at && (
-        <span title={sayMoment(one.due_at)} className={one.attention === "overdue" ? "text-wax" : undefined}>
+        <span
+          title={sayDueThere(one.due_at, one.due_zone)}
+          className={one.attention === "overdue" ? "text-wax" : undefined}
+        >
           {DUES[one.due_what]} {sayDue(one.due_at)}
         </span>
       ),

@@ -67,6 +67,7 @@ export function MessageLine({ packet, message, reading, asking, mayAnswer }: Pro
       )}
       <Received packet={packet} message={message} mayKeep={mayAnswer} />
       <Questions packet={packet} message={message} asking={asking} mayAnswer={mayAnswer} />
+      <Called packet={packet} message={message} mayAnswer={mayAnswer} />
       <OnItsWay packet={packet} message={message} mayAnswer={mayAnswer} />
     </li>
   );
@@ -100,6 +101,33 @@ function Received({ packet, message, mayKeep }: { packet: Packet; message: Messa
         </Row>
       ))}
     </ul>
+  );
+}
+
+/** Of a call: whether it came at the wrong time or in the wrong way, and noting that mail was asked for. */
+function Called({ packet, message, mayAnswer }: Pick<Props, "packet" | "message" | "mayAnswer">) {
+  const act = useMessageAct(packet.number);
+  if (message.how !== "call") return null;
+  const words = [
+    message.outside_hours && "outside the hours of our contact",
+    message.unwished && "called although mail was asked for",
+  ].filter(Boolean);
+  const offered = mayAnswer && (message.mail_asked || message.unwished);
+  if (words.length === 0 && !offered) return null;
+  return (
+    <p className="mt-1 flex flex-wrap items-baseline gap-x-3">
+      {words.length > 0 && <span className="text-ochre">{words.join(", ")}</span>}
+      {offered && (
+        <button
+          type="button"
+          className="link whitespace-nowrap"
+          disabled={act.isPending}
+          onClick={() => act.mutate({ act: message.unwished ? "wished" : "unwished", id: message.id })}
+        >
+          {message.unwished ? "It was all right" : "Called although mail was asked for"}
+        </button>
+      )}
+    </p>
   );
 }
 

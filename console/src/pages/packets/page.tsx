@@ -113,7 +113,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
         )}
         {current === "letter" && <LetterPart packet={packet} roles={roles} />}
         {current === "hand" && <HandPart packet={packet} mayEnter={roles.includes("preparer")} />}
-        {current === "thread" && <ThreadPart packet={packet} />}
+        {current === "thread" && <ThreadPart packet={packet} roles={roles} />}
         {current === "replies" && <RepliesPart packet={packet} roles={roles} uploads={uploads} />}
       </div>
       <Beside packet={packet} act={act} show={show} mayRelease={mayRelease} />

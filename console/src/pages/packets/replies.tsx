@@ -8,10 +8,11 @@ import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { Soft } from "../../components/text";
-import { sayMoment } from "../../format/dates";
+import { sayAtDesk, sayDue, sayMoment } from "../../format/dates";
 import { ActionMenu } from "./actions";
 import { Answer } from "./answer";
 import { useAsking } from "./asked";
+import { DUES, mayEscalate } from "./attention";
 import { Carried } from "./carried";
 import { Decided } from "./deciding";
 import { LegendBar, useClear } from "./legend-bar";
@@ -57,6 +58,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
             {packet.follow_status_text}
           </p>
         )}
+        <DueNext packet={packet} />
         <Waits packet={packet} act={act} />
         <ProblemNote problem={act.error} />
         <Handed packet={packet} />
@@ -103,6 +105,31 @@ function Handed({ packet }: { packet: Packet }) {
         Handed over to {to} by {by}, {sayMoment(at)}
       </Soft>
       {note && <span className="block whitespace-pre-wrap">{note}</span>}
+    </p>
+  );
+}
+
+/** What the desk has to keep next, on our clocks and on its own, and whether its rules let us escalate. */
+function DueNext({ packet }: { packet: Packet }) {
+  if (!packet.due_at && !packet.escalate_at) return null;
+  const there = packet.due_at && sayAtDesk(packet.due_at, packet.due_zone);
+  const rule = packet.severity?.escalation.find((one) => Date.parse(one.allowed_at) <= Date.now());
+  return (
+    <p className="flex flex-wrap items-baseline gap-x-3 border-b border-line px-4 py-2">
+      {packet.due_at && (
+        <span className={Date.parse(packet.due_at) <= Date.now() ? "text-wax" : undefined}>
+          The {DUES[packet.due_what]} is {sayDue(packet.due_at)}
+          {there && `, ${there}`}.
+        </span>
+      )}
+      {mayEscalate(packet) ? (
+        <span>
+          You may escalate it now{rule && `: ${rule.action}`}
+          {rule?.contact && ` ${rule.contact}`}.
+        </span>
+      ) : (
+        packet.escalate_at && <Soft as="span">It may be escalated from {sayMoment(packet.escalate_at)}.</Soft>
+      )}
     </p>
   );
 }

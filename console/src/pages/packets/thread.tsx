@@ -1,10 +1,10 @@
 /** All that happened about a packet, the newest first: words of both sides, files, states, parcels, access, decisions. */
 import { useState } from "react";
 import { Link } from "wouter";
-import type { Packet } from "../../api/packets";
+import { type Packet, useAct } from "../../api/packets";
 import { type ThreadEntry, type ThreadSort, useLook, useThread } from "../../api/threads";
 import { Badge } from "../../components/badge";
-import { Button } from "../../components/button";
+import { Button, TextButton } from "../../components/button";
 import { join } from "../../components/join";
 import { Mono } from "../../components/mono";
 import { Nothing } from "../../components/nothing";
@@ -24,7 +24,7 @@ const SORTS: [ThreadSort, string][] = [
   ["decision", "decisions"],
 ];
 
-export function ThreadPart({ packet }: { packet: Packet }) {
+export function ThreadPart({ packet, roles }: { packet: Packet; roles: string[] }) {
   const [sorts, setSorts] = useState<ThreadSort[]>([]);
   const thread = useThread(packet.number, sorts, packet.version);
   const look = useLook(packet.number);
@@ -60,6 +60,7 @@ export function ThreadPart({ packet }: { packet: Packet }) {
         {looked ? `You looked last ${sayMoment(looked)}.` : "You have not looked at it yet."}
         {fresh > 0 && ` ${fresh} new since.`}
       </Soft>
+      <Bags packet={packet} mayRelease={roles.includes("releaser")} />
       <ProblemNote problem={thread.error ?? look.error} />
       {thread.isPending && !thread.error && <Waiting label="Loading the thread" lines={6} />}
       {thread.isSuccess && entries.length === 0 && <Nothing>Nothing of that sort.</Nothing>}
@@ -74,6 +75,34 @@ export function ThreadPart({ packet }: { packet: Packet }) {
         </Button>
       )}
     </section>
+  );
+}
+
+/** The bags of a packet: the first, those with what came after it, and sealing the next. */
+function Bags({ packet, mayRelease }: { packet: Packet; mayRelease: boolean }) {
+  const act = useAct(packet.number);
+  if (!packet.seal) return null;
+  const base = `/api/v1/packets/${packet.number}`;
+  return (
+    <>
+      <p className="mt-1 flex flex-wrap items-baseline gap-x-3">
+        <a className="link" href={`${base}/bag`} download>
+          Bag
+        </a>
+        {packet.later_bags.map((one) => (
+          <a key={one.place} className="link" href={`${base}/later-bags/${one.place}`} download>
+            later bag {one.place}, {sayMoment(one.at)}
+            {one.form === "clear" && ", in clear"}
+          </a>
+        ))}
+        {mayRelease && (
+          <TextButton disabled={act.isPending} onClick={() => act.mutate("seal-later")}>
+            Seal what came after
+          </TextButton>
+        )}
+      </p>
+      <ProblemNote problem={act.error} />
+    </>
   );
 }
 

@@ -16,6 +16,7 @@ import { REGISTER, type Register } from "./kinds";
 import { PrintLabels } from "./labels";
 import { RecordDialogs } from "./record-dialogs";
 import { RecordFilters } from "./record-filters";
+import { UnreadHours } from "./unread-hours";
 import { useRecordList } from "./use-record-list";
 
 export function RegisterPage({ plural, roles }: { plural: string; roles: string[] }) {
@@ -34,6 +35,7 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
         <Soft>{records.data && `${rows.length}${records.hasNextPage ? " and more" : ""}`}</Soft>
       </Row>
       <RecordFilters register={register} list={list} />
+      {register.plural === "entitlements" && <UnreadHours mayEdit={list.mayEdit} />}
       <ProblemNote problem={records.error} />
       {records.isPending && !records.error && <Waiting label={`Loading ${register.title.toLowerCase()}`} lines={10} />}
       {records.data && rows.length > 0 && (

@@ -13,6 +13,8 @@ from sealpacket.core.packet.signing import SealKey
 
 _NO_DATE = (1980, 1, 1, 0, 0, 0)
 SIGNATURE = "tagmanifest-sha256.txt.jws"
+FOLLOWS = "Follows-Bag"
+"""The tag of a later bag that names the bag before it: sha256: and the digest of that one's tag manifest."""
 
 
 class Sink(Protocol):

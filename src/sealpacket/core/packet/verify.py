@@ -5,11 +5,12 @@ from __future__ import annotations
 import hashlib
 import re
 import zipfile
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from sealpacket.core.errors import Damaged
-from sealpacket.core.packet.bag import SIGNATURE
+from sealpacket.core.packet.bag import FOLLOWS, SIGNATURE
 from sealpacket.core.packet.signing import SealKeys, name_in
 
 MOST_FILES = 10_000
@@ -28,6 +29,13 @@ class Verdict:
     key: str = ""
     info: dict[str, str] = field(default_factory=dict)
     faults: list[str] = field(default_factory=list)
+    digest: str = ""
+    """SHA-256 of the tag manifest (hex), by which a later bag names this one."""
+
+    @property
+    def follows(self) -> str:
+        """The digest of the bag that it follows; empty for the first of a packet."""
+        return self.info.get(FOLLOWS, "").removeprefix("sha256:")
 
     @property
     def holds(self) -> bool:
@@ -49,6 +57,29 @@ def verify_bag(path: Path, keys: SealKeys) -> Verdict:
         ) from error
 
 
+def check_chain(bags: Sequence[Verdict]) -> list[str]:
+    """Faults of several bags of one packet: each later bag follows another, and no two the same."""
+    digests = {one.digest: one for one in bags}
+    faults, followed = [], set[str]()
+    for one in bags:
+        if not one.follows:
+            continue
+        before = digests.get(one.follows)
+        if before is None:
+            faults.append(f"The bag that {one.name} follows was not given ({one.follows[:16]}…).")
+        elif before.info.get("External-Identifier") != one.info.get("External-Identifier"):
+            faults.append(f"{one.name} follows {before.name}, which is of another packet.")
+        if one.follows in followed:
+            faults.append(f"{one.name} follows a bag that another one follows already.")
+        followed.add(one.follows)
+    firsts = [one.name for one in bags if not one.follows]
+    if len(firsts) > 1:
+        faults.append(
+            f"{' and '.join(firsts)} are first bags: verify each with its own later ones."
+        )
+    return faults
+
+
 def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
     names = [entry.filename for entry in archive.infolist() if not entry.is_dir()]
     tops = {name.split("/", 1)[0] for name in names}
@@ -65,6 +96,7 @@ def _verify(archive: zipfile.ZipFile, keys: SealKeys) -> Verdict:
 
     tag_manifest = _read_tag(archive, verdict, "tagmanifest-sha256.txt", present)
     _check_seal(tag_manifest, _read_tag(archive, verdict, SIGNATURE, present), keys, verdict)
+    verdict.digest = hashlib.sha256(tag_manifest or b"").hexdigest()
     manifest = _read_tag(archive, verdict, "manifest-sha256.txt", present)
     listed = _check_sums(archive, verdict, tag_manifest, present, payload=False)
     for needed in ("bagit.txt", "bag-info.txt", "manifest-sha256.txt"):

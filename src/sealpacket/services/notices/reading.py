@@ -134,6 +134,7 @@ _PLACES = {
     NoticeKind.REPLIED: "/replies",
     NoticeKind.ANSWERED: "/replies",
     NoticeKind.OVERDUE: "/replies",
+    NoticeKind.MAY_ESCALATE: "/replies",
     NoticeKind.DUE_SOON: "/replies",
     NoticeKind.BY_HAND: "/replies",
 }

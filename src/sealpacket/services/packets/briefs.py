@@ -69,6 +69,8 @@ def of_line(line: PacketLine) -> PacketBrief:
         attention=due_as(line.attention, line.due_at, datetime.now(UTC)),
         due_at=line.due_at,
         due_what=line.due_what,
+        due_zone=line.due_zone,
+        escalate_at=line.escalate_at,
         exhibits=line.exhibits,
         messages=line.messages,
         questions=line.questions,

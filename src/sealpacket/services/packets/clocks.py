@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import NamedTuple, TypedDict
 
 from sealpacket.core.coverage import Ruling
 from sealpacket.core.life import OPEN, Life, Turn
 from sealpacket.core.sheets import Answer, severity_of
 from sealpacket.core.sheets.clock import Due, Span, covered_hours, due_at, promised
-from sealpacket.core.sheets.model import Hours, Promises
+from sealpacket.core.sheets.model import Escalation, Hours, Promises
 from sealpacket.services.desks import parsed
 from sealpacket.store.models import Packet
 
@@ -37,6 +37,40 @@ def next_due(packet: Packet, ruling: Ruling | None, answers: Sequence[Answer]) -
         if (at := promise.due(what, since, pauses)) is not None
     ]
     return min(dues, key=lambda due: due.at, default=None)
+
+
+def zone_of_desk(packet: Packet) -> str:
+    """The time zone of the packet's desk; empty if its sheet has no hours."""
+    hours = parsed(packet.sheet).hours if packet.sheet else None
+    return hours.zone if hours else ""
+
+
+def escalation_at(packet: Packet, due: NextDue | None) -> datetime | None:
+    """From when the desk's rules let us escalate what it has not kept; None: they do not, or we have done so.
+
+    A desk that promises no times may be escalated when its own time is over and it has not said a word.
+    """
+    if packet.life not in OPEN or packet.turn != Turn.VENDOR or packet.lodged_at is None:
+        return None
+    first = min((allowed_at(packet, step) for step in rules_of(packet)), default=None)
+    heard = max(_heard(packet), default=None)
+    ours = (one for one in packet.messages if one.act == "escalate" and not one.taken_back_at)
+    if first is None or any(heard is None or one.at > heard for one in ours):
+        return None
+    if due is not None:
+        return max(due.at, first)
+    return first if heard is None and first > packet.lodged_at else None
+
+
+def rules_of(packet: Packet) -> Sequence[Escalation]:
+    """The steps of escalation that the desk of a packet allows."""
+    severity = parsed(packet.sheet).severity if packet.sheet else None
+    return severity.escalation if severity else ()
+
+
+def allowed_at(packet: Packet, step: Escalation) -> datetime:
+    """From when a step of escalation is allowed; for a packet that is not lodged yet, as if it were lodged now."""
+    return (packet.lodged_at or datetime.now(UTC)) + timedelta(hours=step.after_hours)
 
 
 class Kept(TypedDict):

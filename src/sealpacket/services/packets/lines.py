@@ -170,6 +170,7 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         answers = tuple(Answer.model_validate(one) for one in packet.sealed_answers or ())
     asset = packet.asset
     due = clocks.next_due(packet, ruling, answers)
+    escalate_at = clocks.escalation_at(packet, due)
     attention, moment = _attention(packet), datetime.now(UTC)
     numbers = sorted(_numbers(packet, ruling))
     said = " ".join([*numbers, packet.title.lower(), asset.name.lower() if asset else ""])
@@ -204,6 +205,8 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         "attention": attention,
         "due_at": due.at if due else None,
         "due_what": due.what if due else "",
+        "due_zone": clocks.zone_of_desk(packet),
+        "escalate_at": escalate_at,
         "exhibits": len(packet.exhibits),
         "messages": len(packet.messages),
         "questions": len(open_),
@@ -213,8 +216,8 @@ def line_of(app: AppContext, session: Session, packet: Packet) -> dict[str, Any]
         "words": _words(packet),
         "created_at": packet.created_at,
         "updated_at": packet.updated_at,
-        "renew_at": _renew_at(packet, due, moment),
-        "causes": sorted(_causes(packet, attention, due, moment)),
+        "renew_at": _renew_at(packet, due, escalate_at, moment),
+        "causes": sorted(_causes(packet, attention, due, escalate_at, moment)),
         "category": category_of(parsed(packet.sheet), answers) if packet.sheet else "",
         **_course(packet),
         **clocks.kept(packet, ruling, answers),
@@ -230,7 +233,11 @@ _CAUSES = {
 
 
 def _causes(
-    packet: Packet, attention: Attention, due: clocks.NextDue | None, moment: datetime
+    packet: Packet,
+    attention: Attention,
+    due: clocks.NextDue | None,
+    escalate_at: datetime | None,
+    moment: datetime,
 ) -> Iterator[NoticeKind]:
     """The states of a packet of which people are notified."""
     if attention in _CAUSES and not (attention == Attention.BY_HAND and packet.lodged_at is None):
@@ -239,6 +246,8 @@ def _causes(
         yield NoticeKind.ANSWERED
     if due is not None and due.at <= moment + SOON:
         yield NoticeKind.OVERDUE if due.at <= moment else NoticeKind.DUE_SOON
+    if escalate_at is not None and escalate_at <= moment:
+        yield NoticeKind.MAY_ESCALATE
     if any(one.ended_at is None and one.until_at <= moment for one in packet.access_grants):
         yield NoticeKind.ACCESS_OVERDUE
     if any(day <= moment.date() for day in _parcel_days(packet)):
@@ -261,6 +270,7 @@ def _course(packet: Packet) -> dict[str, Any]:
         "heard": len(heard),
         "asked": sum(not one.doubtful for message in heard for one in message.questions),
         "contested": sum(one.act == "contest" for one in ours),
+        "unwished": sum(one.unwished for one in packet.messages),
         "rating": ratings[-1] if ratings else None,
         "lodged_at": packet.lodged_at,
         "settled_at": packet.settled_at,
@@ -325,11 +335,14 @@ def _words(packet: Packet) -> Any:
     return func.to_tsvector(LANGUAGE, said)
 
 
-def _renew_at(packet: Packet, due: clocks.NextDue | None, moment: datetime) -> datetime | None:
+def _renew_at(
+    packet: Packet, due: clocks.NextDue | None, escalate_at: datetime | None, moment: datetime
+) -> datetime | None:
     """When the clock changes the line: some checks of drafts look at it, and what is due or for us to settle."""
     if packet.life == Life.DRAFTING:
         return moment.replace(minute=0, second=0, microsecond=0) + timedelta(hours=1)
     changes = [due.at - SOON, due.at] if due else []
+    changes += [escalate_at] if escalate_at else []
     changes += [one.until_at for one in packet.access_grants if one.ended_at is None]
     days = [*_parcel_days(packet), *(one.settle_on for one in packet.cases if one.settle_on)]
     changes += [datetime.combine(day, time(), UTC) for day in days]

@@ -50,6 +50,7 @@ class Course(StrEnum):
 
     ASKED = "asked"
     CONTESTED = "contested"
+    CALLED = "called"
     REPAIRED = "repaired"
     ANSWER_KEPT = "answer_kept"
     ANSWER_LATE = "answer_late"
@@ -60,6 +61,7 @@ class Course(StrEnum):
 _COURSES: dict[Course, ColumnElement[bool]] = {
     Course.ASKED: PacketLine.asked > 0,
     Course.CONTESTED: PacketLine.contested > 0,
+    Course.CALLED: PacketLine.unwished > 0,
     Course.REPAIRED: PacketLine.repaired_at.is_not(None),
     Course.ANSWER_KEPT: PacketLine.answered_at <= PacketLine.answer_due_at,
     Course.ANSWER_LATE: PacketLine.answered_at > PacketLine.answer_due_at,
@@ -126,7 +128,7 @@ def listed(
         )
 
 
-_AT_ONCE = 1000
+_AT_ONCE = 250
 
 
 def exported(

@@ -90,19 +90,30 @@ class PacketHead(BaseModel):
     stops: int | None = None
 
 
-class PacketBrief(PacketHead):
+class PacketDue(BaseModel):
+    """The next promise of a packet's desk."""
+
+    due_at: datetime | None = Field(
+        description="When its desk has to keep its next promise; null: none, or it is our turn."
+    )
+    due_what: Literal["", "first_answer", "next_word", "repair"] = Field(
+        description="The promise that is due then; empty: none."
+    )
+    due_zone: str = Field(
+        description="The time zone of its desk, such as Europe/London; empty: not known."
+    )
+    escalate_at: datetime | None = Field(
+        description="From when its desk's rules let you escalate it; null: they do not, or you have done so."
+    )
+
+
+class PacketBrief(PacketDue, PacketHead):
     """A packet in a list."""
 
     severity: str = Field(description="Its severity, as its desk calls it; empty: it has none.")
     contract: str = Field(description="The contract by which it is covered; empty without one.")
     attention: Attention = Field(
         description="Why it needs us, by the most urgent reason at this moment."
-    )
-    due_at: datetime | None = Field(
-        description="When its desk has to keep its next promise; null: none, or it is our turn."
-    )
-    due_what: Literal["", "first_answer", "next_word", "repair"] = Field(
-        description="The promise that is due then; empty: none."
     )
     exhibits: int = Field(description="How many exhibits it has.")
     messages: int = Field(description="How many messages were exchanged about it.")
@@ -264,6 +275,22 @@ class PersonBrief(BaseModel):
     away: str
 
 
+class LaterBagShown(BaseModel):
+    """A bag with what came after the packet was sealed, chained to the bag before it."""
+
+    place: int = Field(description="Its place after the first bag, from 1.")
+    at: datetime
+    by: str
+    form: Literal["sent", "clear"] = Field(
+        description="Whether the thread in it is as it was sent, or in clear."
+    )
+    files: int
+    octets: int
+    tag_manifest: str = Field(description="SHA-256 (hex) of its tag manifest, which it signs.")
+    follows: str = Field(description="The same of the bag before it.")
+    sha256: str
+
+
 class SealShown(BaseModel):
     """The seal: when, by whom, and the SHA-256 (hex) of the tag manifest that it signs."""
 
@@ -295,7 +322,7 @@ class BeganShown(BaseModel):
     words: str
 
 
-class PacketShown(PacketHead):
+class PacketShown(PacketDue, PacketHead):
     """A packet on the workbench: everything that is in it and everything that still stops it."""
 
     version: int
@@ -322,6 +349,7 @@ class PacketShown(PacketHead):
     checks: list[Check]
     messages: list[MessageShown]
     seal: SealShown | None
+    later_bags: list[LaterBagShown] = Field(description="Bags with what came after it was sealed.")
     lodge_state: DeliveryState | None
     lodge_status_text: str
     lodged_at: datetime | None
@@ -417,6 +445,9 @@ class EscalationShown(BaseModel):
     action: str
     contact: str
     after_hours: int
+    allowed_at: datetime = Field(
+        description="From when it is allowed; of a packet that is not lodged yet, if it were lodged now."
+    )
 
 
 class SeverityShown(BaseModel):

@@ -32,13 +32,16 @@ from sealpacket.core.sheets.checks.evidence import (
 )
 from sealpacket.core.sheets.forms import Known
 from sealpacket.core.sheets.forms.places import states_of
+from sealpacket.core.sheets.hours import is_outside
 from sealpacket.core.sheets.model import Severity
 from sealpacket.services.coverage import login_values
 from sealpacket.services.desks import by_hand_key, newest_number, newest_sheets
+from sealpacket.services.packets import clocks
 from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.briefs import head
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
+from sealpacket.services.packets.follow.contacts import contact_of
 from sealpacket.services.packets.follow.possible import possible, told_of_shipment
 from sealpacket.services.packets.follow.schemas import (
     AccessShown,
@@ -52,10 +55,12 @@ from sealpacket.services.packets.schemas import (
     BeganShown,
     CaseShown,
     DeskBrief,
+    EscalationShown,
     EvidenceShown,
     ExhibitShown,
     InformedShown,
     KitRunShown,
+    LaterBagShown,
     LoginBrief,
     PacketShown,
     QuestionShown,
@@ -80,9 +85,14 @@ def show(bench: Workbench) -> PacketShown:
     session_logins = _login_briefs(packet, bench.ruling)
     runs = _kit_runs(packet)
     asked, hidden = _questions(bench, runs)
+    due = clocks.next_due(packet, bench.ruling, bench.answers)
     return PacketShown(
         **dict(head(packet, len(bench.stops) if packet.life == Life.DRAFTING else None)),
         version=packet.version,
+        due_at=due.at if due else None,
+        due_what=due.what if due else "",
+        due_zone=clocks.zone_of_desk(packet),
+        escalate_at=clocks.escalation_at(packet, due),
         note=packet.note,
         began_at=packet.began_at,
         began_read=_began(packet),
@@ -105,6 +115,9 @@ def show(bench: Workbench) -> PacketShown:
         checks=bench.checks if packet.life == Life.DRAFTING else [],
         messages=[show_message(m) for m in packet.messages],
         seal=_seal(packet),
+        later_bags=[
+            LaterBagShown.model_validate(one, from_attributes=True) for one in packet.later_bags
+        ],
         lodge_state=packet.delivery.state,
         lodge_status_text=packet.delivery.status_text,
         lodged_at=packet.lodged_at,
@@ -232,7 +245,10 @@ def _severity(bench: Workbench) -> SeverityShown | None:
             }
             for value, one in scale.items()
         ],
-        escalation=[step.model_dump() for step in rule.escalation],
+        escalation=[
+            EscalationShown(**step.model_dump(), allowed_at=clocks.allowed_at(bench.packet, step))
+            for step in rule.escalation
+        ],
     )
 
 
@@ -423,11 +439,16 @@ def show_message(message: Message) -> MessageShown:
         "stranger",
         "how",
         "act",
+        "unwished",
     )
+    contact = contact_of(message.packet) if message.how == "call" else None
     over = message.packet.life in OVER
     return MessageShown(
         **{field: getattr(message, field) for field in fields},
         case=message.case.label if message.case else "",
+        outside_hours=contact is not None
+        and is_outside(contact["hours"], contact["time_zone"], message.at),
+        mail_asked=contact is not None and contact["reach_by"] == "mail",
         about=_about(message),
         answered=bool(message.questions) and (over or not message.open_questions),
         taken_back=message.taken_back_at is not None,

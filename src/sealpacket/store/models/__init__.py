@@ -26,6 +26,7 @@ from sealpacket.store.models.notices import (
 from sealpacket.store.models.order_document import OrderDocument
 from sealpacket.store.models.packet_lines import PacketLine
 from sealpacket.store.models.packet_parts import (
+    LaterBag,
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
@@ -71,7 +72,7 @@ from sealpacket.store.models.register import (
     Vendor,
     VendorLogin,
 )
-from sealpacket.store.models.saved_views import View
+from sealpacket.store.models.saved_views import Pin, View
 from sealpacket.store.models.statement import Statement, StatementDifference
 from sealpacket.store.models.system import LastingKey, RegisterChange, SettledRequest
 
@@ -104,6 +105,7 @@ __all__ = [
     "KitVersion",
     "KnownIssueRecord",
     "LastingKey",
+    "LaterBag",
     "LoginTie",
     "MailCount",
     "MailboxMark",
@@ -127,6 +129,7 @@ __all__ = [
     "PacketTurn",
     "Person",
     "PickedUp",
+    "Pin",
     "Product",
     "ProductNews",
     "RecordVersion",

@@ -81,6 +81,8 @@ class PacketLine(Base):
     attention: Mapped[Attention]
     due_at: Mapped[datetime | None]
     due_what: Mapped[str] = mapped_column(default="", server_default="")
+    due_zone: Mapped[str] = mapped_column(default="", server_default="")
+    escalate_at: Mapped[datetime | None]
     exhibits: Mapped[int] = mapped_column(default=0)
     messages: Mapped[int] = mapped_column(default=0)
     questions: Mapped[int] = mapped_column(default=0)
@@ -98,6 +100,7 @@ class PacketLine(Base):
     heard: Mapped[int] = mapped_column(default=0, server_default="0")
     asked: Mapped[int] = mapped_column(default=0, server_default="0")
     contested: Mapped[int] = mapped_column(default=0, server_default="0")
+    unwished: Mapped[int] = mapped_column(default=0, server_default="0")
     rating: Mapped[int | None]
     lodged_at: Mapped[datetime | None]
     settled_at: Mapped[datetime | None]

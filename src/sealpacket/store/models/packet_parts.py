@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, Identity
+from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Identity
 from sqlalchemy.orm import Mapped, mapped_column
 
 from sealpacket.core.life import DeliveryState, FollowingState, Turn
@@ -52,6 +52,28 @@ class PacketFollowing(Base):
     status_text: Mapped[str] = mapped_column(default="", server_default="")
     followed_at: Mapped[datetime | None] = mapped_column(index=True)
     __table_args__ = (one_of("state", FollowingState),)
+
+
+class LaterBag(Base):
+    """A bag with what came after a packet was sealed: `follows` is the digest of the tag manifest before it.
+
+    `held` are the ids of the entries of the thread and of the files that it has.
+    """
+
+    __tablename__ = "later_bag"
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), primary_key=True)
+    place: Mapped[int] = mapped_column(primary_key=True)
+    form: Mapped[str]
+    blob: Mapped[str]
+    sha256: Mapped[str]
+    tag_manifest: Mapped[str]
+    follows: Mapped[str]
+    files: Mapped[int]
+    octets: Mapped[int] = mapped_column(BigInteger)
+    at: Mapped[datetime]
+    by: Mapped[str]
+    held: Mapped[list[str]]
+    __table_args__ = (CheckConstraint("form IN ('sent','clear')", name="form"),)
 
 
 class PacketTurn(Base):

@@ -40,6 +40,7 @@ from sealpacket.store.models.base import Base, Recorded, now, one_of
 from sealpacket.store.models.desks import DeskSheet
 from sealpacket.store.models.notices import PacketInformed
 from sealpacket.store.models.packet_parts import (
+    LaterBag,
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
@@ -147,6 +148,9 @@ class Packet(Recorded, Base):
     )
     exhibits: Mapped[list[Exhibit]] = relationship(
         order_by="Exhibit.created_at", back_populates="packet"
+    )
+    later_bags: Mapped[list[LaterBag]] = relationship(
+        order_by="LaterBag.place", cascade="all, delete-orphan"
     )
     messages: Mapped[list[Message]] = relationship(
         order_by="Message.at, Message.id", back_populates="packet"
@@ -411,6 +415,7 @@ class Message(Base):
     failure: Mapped[str] = mapped_column(default="", server_default="")
     sender: Mapped[str] = mapped_column(default="", server_default="")
     stranger: Mapped[bool] = mapped_column(default=False, server_default="false")
+    unwished: Mapped[bool] = mapped_column(default=False, server_default="false")
     packet: Mapped[Packet] = relationship(back_populates="messages")
     case: Mapped[PacketCase | None] = relationship()
     questions: Mapped[list[Asked]] = relationship(

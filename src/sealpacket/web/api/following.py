@@ -140,6 +140,12 @@ class MessagePath(Number):
     message: str = Field(max_length=60)
 
 
+class Unwished(Strict):
+    """Whether a call came although mail was asked for."""
+
+    unwished: bool = Field(True, description="False takes the note back.")
+
+
 class QuestionPath(Number):
     """A question in a message of a packet's."""
 
@@ -203,6 +209,22 @@ def comment(path: Number, body: Comment) -> PacketShown:
 def take_back(path: MessagePath) -> PacketShown:
     number = path.number.upper()
     return messages.take_back(current_app(), actor(), number, path.message)
+
+
+@api.post(
+    "/packets/<number>/messages/<message>/unwished",
+    summary="Note that the desk called although mail was asked for",
+    responses={200: PacketShown},
+    does=messages.mark_unwished,
+    etag=True,
+)
+@requires_role("preparer")
+@idempotent
+def mark_unwished(path: MessagePath, body: Unwished) -> PacketShown:
+    number = path.number.upper()
+    return messages.mark_unwished(
+        current_app(), actor(), number, path.message, unwished=body.unwished
+    )
 
 
 @api.post(

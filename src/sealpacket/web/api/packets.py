@@ -25,7 +25,7 @@ from sealpacket.services.packets.follow import cases, webhooks
 from sealpacket.services.packets.listing import CountedBy, Course, PacketCount, Which
 from sealpacket.services.packets.lodge import deliveries, waiting
 from sealpacket.services.packets.schemas import Letter, PacketBrief, PacketShown, SheetChanges
-from sealpacket.services.packets.seal import seals
+from sealpacket.services.packets.seal import later_bags, seals
 from sealpacket.web.api.common import (
     Done,
     Handle,
@@ -430,6 +430,41 @@ def get_bag(path: Number) -> Response:
     number = path.number.upper()
     digest, blocks = seals.bag(current_app(), actor(), number)
     headers = {"Content-Disposition": f'attachment; filename="{number}.zip"', "ETag": f'"{digest}"'}
+    return Response(blocks, mimetype="application/zip", headers=headers)
+
+
+class LaterBagPath(Number):
+    """A later bag of a packet."""
+
+    place: int = Field(ge=1, le=10_000, description="Its place after the first bag, from 1.")
+
+
+@api.post(
+    "/packets/<number>/later-bags",
+    summary="Seal what came after the last bag",
+    responses={200: PacketShown},
+    does=later_bags.seal_later,
+    etag=True,
+)
+@requires_role("releaser")
+@idempotent
+def seal_later(path: Number) -> PacketShown:
+    return later_bags.seal_later(current_app(), actor(), path.number.upper())
+
+
+@api.get(
+    "/packets/<number>/later-bags/<place>",
+    summary="Get a later bag, a zip",
+    responses={200: Content("application/zip")},
+    does=later_bags.later_bag,
+    etag=True,
+)
+@requires_role("preparer", "releaser")
+def get_later_bag(path: LaterBagPath) -> Response:
+    number = path.number.upper()
+    digest, blocks = later_bags.later_bag(current_app(), actor(), number, path.place)
+    name = f"{number}-later-{path.place}.zip"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"', "ETag": f'"{digest}"'}
     return Response(blocks, mimetype="application/zip", headers=headers)
 
 

@@ -11,7 +11,7 @@ from sealpacket.core.words import a
 from sealpacket.services import contracts, register
 from sealpacket.services.order_documents.schemas import OrderDocumentBrief
 from sealpacket.services.packets.schemas import PacketBrief
-from sealpacket.services.register import KINDS, Kind, merging
+from sealpacket.services.register import KINDS, Kind, hours, merging
 from sealpacket.services.register.forms import (
     AssetShown,
     AssetStatus,
@@ -259,6 +259,42 @@ def whole_contract(path: Handle) -> dict[str, Any]:
 @requires_role("keeper", "preparer")
 def show_contract_passcode(path: Handle) -> dict[str, Any]:
     return {"passcodes": [contracts.show_passcode(current_app(), actor(), path.handle)]}
+
+
+class UnreadHoursList(BaseModel):
+    """Hours of entitlements that do not say when."""
+
+    items: list[hours.UnreadHours]
+
+
+class ConvertHours(Form):
+    """Hours that take the place of others."""
+
+    text: str = Field(max_length=300, description="The hours as the entitlements have them.")
+    hours: Short = Field(description="The hours as clocks can read them: Mo–Fr 08:30–17:00.")
+
+
+@api.get(
+    "/hours",
+    summary="List hours of entitlements that clocks cannot read",
+    responses={200: UnreadHoursList},
+    does=hours.unread_hours,
+)
+@requires_role(ANY_ROLE)
+def unread_hours() -> dict[str, Any]:
+    return {"items": hours.unread_hours(current_app())}
+
+
+@api.post(
+    "/hours",
+    summary="Convert hours of all entitlements that have them",
+    responses={200: hours.ConvertedHours},
+    does=hours.convert_hours,
+)
+@requires_role("keeper")
+@idempotent
+def convert_hours(body: ConvertHours) -> hours.ConvertedHours:
+    return hours.convert_hours(current_app(), actor(), body.text, body.hours)
 
 
 class MergeQuery(Strict):

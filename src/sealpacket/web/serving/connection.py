@@ -60,7 +60,7 @@ _ANYBODY = re.compile(rb"/(?:hooks/|api/v1/(?:sign-in|tokens)(?:\?|$))")
 """Where anybody may call."""
 _STATIC = re.compile(rb"/static/[A-Za-z0-9._-]{1,120}")
 _TRANSFER = re.compile(
-    rb"/api/v1/(?:packets/[^/]+/(?:bag|files/|messages/[^/]+/original|record)|export/|archive/|[a-z]+/export|tray/|"
+    rb"/api/v1/(?:packets/[^/]+/(?:bag|later-bags/|files/|messages/[^/]+/original|record)|export/|archive/|[a-z]+/export|tray/|"
     rb"order-documents/[^/]+/(?:file|pages)|assets/[^/]+/files/|"
     rb"packets/[^/]+/exhibits/[^/]+/(?:outgoing|pages/))"
 )

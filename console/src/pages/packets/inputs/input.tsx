@@ -1,5 +1,5 @@
 import { Choices, Consent, Select, Several } from "./choices";
-import { People } from "./people";
+import { People, Person } from "./people";
 import type { InputProps } from "./props";
 import { Rows } from "./rows";
 import { Text, WithUnit } from "./texts";
@@ -17,21 +17,7 @@ export function Input({ question, packet, disabled, save }: InputProps) {
     case "consent":
       return <Consent question={question} disabled={disabled} save={save} />;
     case "person":
-      return (
-        <Select
-          id={id}
-          value={value}
-          disabled={disabled}
-          save={save}
-          nothing="nobody yet"
-          options={packet.people.map(({ key, name, on_call, away }) => ({
-            value: key,
-            label: [name, on_call && "reachable day and night", away && `away until ${away}`]
-              .filter(Boolean)
-              .join(" · "),
-          }))}
-        />
-      );
+      return <Person question={question} packet={packet} disabled={disabled} save={save} />;
     case "people":
       return <People question={question} packet={packet} disabled={disabled} save={save} />;
     case "country":

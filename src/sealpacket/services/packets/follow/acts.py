@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.life import Event, Life, Turn
-from sealpacket.core.sheets import Sheet, UpdateKind
+from sealpacket.core.sheets import UpdateKind
 from sealpacket.core.sheets.checks.severity import duty_faults
-from sealpacket.services.packets import workbench
+from sealpacket.services.packets import clocks, workbench
 from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.facts import people_of
 from sealpacket.services.packets.follow import outbox
+from sealpacket.services.packets.follow.contacts import contacts_of
 from sealpacket.services.packets.follow.news import sum_up
 from sealpacket.services.packets.follow.outbox import NewUpdate, need_open
 from sealpacket.services.packets.follow.possible import too_late
@@ -51,31 +52,20 @@ def change_severity(
     return act.shown
 
 
-def contacts_of(packet: Packet, sheet: Sheet) -> list[str]:
-    """Keys of the people who must meet the duties of a level: as last sent to the desk, else as answered."""
-    for message in reversed(packet.messages):
-        if message.act == "contact" and message.taken_back_at is None:
-            return [str(message.act_values.get("person", ""))]
-    answers = {one["question"]: one.get("value") for one in packet.sealed_answers or []}
-    named = [answers.get(q.id) for q in sheet.questions if q.id in sheet.on_duty]
-    return [key for key in named if key]
-
-
 def escalate(
     app: AppContext, actor: Actor, number: str, step: int, text: str, *, case: str = ""
 ) -> PacketShown:
     """Escalate by a rule of the desk's sheet (`step` from 0). Raises Conflict before the rule allows it."""
     with packet_act(app, actor, "packet escalated", number, step=step) as act:
         packet = need_open(act.packet)
-        sheet = workbench.sheet_of(packet)
-        rules = sheet.severity.escalation if sheet.severity else ()
+        sheet, rules = workbench.sheet_of(packet), clocks.rules_of(packet)
         if not 0 <= step < len(rules):
             raise NotFound(
                 f"{sheet.name} has no such rule for escalating.",
                 f"It has {len(rules)}." if rules else "Write to the desk what has become worse.",
             )
         _need_reason(text, "Say what has become worse.")
-        allowed = (packet.lodged_at or datetime.now(UTC)) + timedelta(hours=rules[step].after_hours)
+        allowed = clocks.allowed_at(packet, rules[step])
         if datetime.now(UTC) < allowed:
             raise Conflict(
                 f"{sheet.name} may be asked for it from {allowed:%d %b %H:%M} UTC on.",

@@ -174,6 +174,19 @@ def take_back(app: AppContext, actor: Actor, number: str, message_id: str) -> Pa
     return act.shown
 
 
+def mark_unwished(
+    app: AppContext, actor: Actor, number: str, message_id: str, *, unwished: bool = True
+) -> PacketShown:
+    """Note of a call that the desk called although mail was asked for, or that it did not. Raises Conflict for a
+    message that is no call."""
+    with packet_act(app, actor, "call unwished", number, unwished=unwished) as act:
+        message = find_message(act.packet, message_id)
+        if message.how != "call":
+            raise Conflict("This message is no call.", "Choose a call.", code="no-call")
+        message.unwished = unwished
+    return act.shown
+
+
 def pass_on(app: AppContext, actor: Actor, number: str, message_id: str) -> PacketShown:
     """Note that a message for a desk that is reached by hand was said, written or entered there. Raises Conflict for
     any other message."""

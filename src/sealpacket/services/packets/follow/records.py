@@ -40,7 +40,7 @@ def record_in_clear(
     if len(reason.strip()) < _SHORTEST_REASON:
         raise Invalid("The reason is missing.", "Say why you read it in clear.", field="reason")
     with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
-        made = _in_clear(app, tx.session, workbench.find_packet(tx.session, number))
+        made = in_clear(app, tx.session, workbench.find_packet(tx.session, number))
     return f"{number}-in-clear.{form}", _content(made, form)
 
 
@@ -48,9 +48,11 @@ def _content(made: Record, form: RecordForm) -> bytes:
     return to_pdf(made) if form == "pdf" else to_html(made)
 
 
-def as_sent(session: Session, packet: Packet) -> Record:
-    """A packet as it was sent, with sensitive values masked."""
-    entries = all_entries(session, packet)
+def as_sent(
+    session: Session, packet: Packet, entries: Sequence[ThreadEntry] | None = None
+) -> Record:
+    """A packet as it was sent, with sensitive values masked; with some entries of its thread, or all."""
+    entries = all_entries(session, packet) if entries is None else entries
     said = [_said(one, in_clear=False) for one in entries]
     return Record(
         title=f"{packet.number} {packet.reference or ''}".strip(),
@@ -62,7 +64,7 @@ def as_sent(session: Session, packet: Packet) -> Record:
     )
 
 
-def _in_clear(app: AppContext, session: Session, packet: Packet) -> Record:
+def in_clear(app: AppContext, session: Session, packet: Packet) -> Record:
     """A packet with its originals. Raises Conflict if its legend is destroyed."""
     entries = all_entries(session, packet)
     legend = typed_text.whole_legend(app, packet)

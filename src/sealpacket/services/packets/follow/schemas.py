@@ -65,6 +65,13 @@ class MessageShown(BaseModel):
     taken_back: bool
     can_take_back: bool
     questions: list[AskedShown]
+    outside_hours: bool = Field(
+        description="Of a call: whether it came outside the hours of our contact."
+    )
+    mail_asked: bool = Field(description="Of a call: whether our contact wants to be written to.")
+    unwished: bool = Field(
+        description="Of a call: whether you noted that they called although mail was asked for."
+    )
     files: list[str] = Field(description="Names of exhibits that go with one of ours.")
     received: list[VendorFileShown] = Field(description="Files that came with one of the vendor's.")
     outgoing: str | None = Field(

@@ -19,6 +19,7 @@ from sealpacket.services.packets import workbench
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.redaction.legend_keys import fingerprint, key_of
 from sealpacket.services.packets.redaction.schemas import LegendDestroyed, LegendShown
+from sealpacket.services.packets.seal.later_bags import keep_before_destroying
 from sealpacket.store.models import Packet, PacketFollowing, PacketLegend
 
 MOST_SHOWN = 20_000
@@ -46,22 +47,31 @@ def open_legend(app: AppContext, actor: Actor, number: str, reason: str) -> Lege
 
 
 def destroy(app: AppContext, actor: Actor, number: str) -> LegendDestroyed:
-    """Destroy the legend of a packet that is over, now. Raises Conflict for one that is not, or has none any more."""
-    with app.transaction(actor, "legend key destroyed", f"packet {number}") as tx:
-        packet = workbench.find_packet(tx.session, number, lock=True)
-        key = key_of(app, packet)
-        if packet.life != Life.SETTLED:
-            raise Conflict(
-                f"{packet.number} is {packet.life}: its legend is needed to read what the desk answers.",
-                "Destroy it when the packet is settled.",
-                code="not-over",
+    """Destroy the legend of a packet that is over, now; its thread is kept in a later bag, as the house has chosen.
+
+    Raises Conflict for a packet that is not over, or has no legend any more.
+    """
+    kept = ""
+    try:
+        with app.transaction(actor, "legend key destroyed", f"packet {number}") as tx:
+            packet = workbench.find_packet(tx.session, number, lock=True)
+            key = key_of(app, packet)
+            if packet.life != Life.SETTLED:
+                raise Conflict(
+                    f"{packet.number} is {packet.life}: its legend is needed to read what the desk answers.",
+                    "Destroy it when the packet is settled.",
+                    code="not-over",
+                )
+            kept = keep_before_destroying(app, tx.session, packet, actor.name)
+            tx.detail = {**_forget(app, tx.session, packet, key), "thread": bool(kept)}
+            return LegendDestroyed(
+                number=packet.number,
+                destroyed_at=packet.legend.destroyed_at,
+                fingerprint=fingerprint(key),
             )
-        tx.detail = _forget(app, tx.session, packet, key)
-        return LegendDestroyed(
-            number=packet.number,
-            destroyed_at=packet.legend.destroyed_at,
-            fingerprint=fingerprint(key),
-        )
+    except BaseException:
+        app.blobs.remove(kept or None)
+        raise
 
 
 def _forget(app: AppContext, session: Any, packet: Packet, key: bytes) -> dict[str, Any]:

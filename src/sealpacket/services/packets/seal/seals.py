@@ -111,11 +111,12 @@ def _bag(
     payload = [BagFile.of(path, content) for path, content in texts.documents.items()]
     for exhibit in packet.exhibits:
         blob, _, digest = leaving(exhibit)
-        payload.append(BagFile(f"exhibits/{exhibit.goes_as}", _reader(app, blob), digest))
-    return _stored(app, number, dict(texts.info), payload)
+        payload.append(BagFile(f"exhibits/{exhibit.goes_as}", reader(app, blob), digest))
+    return stored(app, number, dict(texts.info), payload)
 
 
-def _reader(app: AppContext, blob: str) -> Callable[[], Iterator[bytes]]:
+def reader(app: AppContext, blob: str) -> Callable[[], Iterator[bytes]]:
+    """How a file of the store is read into a bag."""
     return lambda: app.blobs.read(blob)
 
 
@@ -154,10 +155,10 @@ class _Pipe:
             yield item
 
 
-def _stored(
+def stored(
     app: AppContext, name: str, info: dict[str, str], payload: list[BagFile]
 ) -> tuple[str, str, SealedBag]:
-    """Write the bag straight into an encrypted blob: a thread fills a short queue, the blob store empties it."""
+    """Write a bag straight into an encrypted blob: a thread fills a short queue, the blob store empties it."""
     pipe = _Pipe()
     result: list[SealedBag] = []
 
@@ -196,7 +197,8 @@ def reopen(app: AppContext, actor: Actor, number: str) -> PacketShown:
         act.detail = {"bag_sha256": packet.bag_sha256 or "", "was": packet.life}
         bag_blob = packet.bag_blob
         packet.advance(Event.REOPEN)
-        app.forget(act.session, bag_blob)
+        app.forget(act.session, bag_blob, *(one.blob for one in packet.later_bags))
+        packet.later_bags = []
         if not any(one.reference for one in packet.cases):
             packet.cases = []
         for exhibit in packet.exhibits:
