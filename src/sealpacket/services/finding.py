@@ -359,16 +359,22 @@ def _order_documents(session: Session, asked: Asked) -> list[FoundItem]:
 
 def _replies(session: Session, asked: Asked) -> list[FoundItem]:
     vector = func.to_tsvector(LANGUAGE, Message.text)
-    query = (
+    narrowed = listing.conditions(
+        session, listing.Which(vendor=asked.vendor, product=asked.product)
+    )
+    many = select(Message.id).where(Message.direction == "in", _words_of(session, vector, asked))
+    if narrowed:
+        many = many.join(PacketLine, PacketLine.packet_id == Message.packet_id).where(*narrowed)
+    if asked.since:
+        many = many.where(Message.at >= asked.since)
+    many = many.order_by(Message.at.desc()).limit(_LOOKED_AT)  # as of packets: see _newest
+    rows = session.execute(
         select(Message, PacketLine.number, PacketLine.vendor_name)
         .join(PacketLine, PacketLine.packet_id == Message.packet_id)
-        .where(Message.direction == "in", _words_of(session, vector, asked))
+        .where(Message.id.in_(many))
+        .order_by(Message.at.desc())
+        .limit(asked.limit + 1)
     )
-    which = listing.Which(vendor=asked.vendor, product=asked.product)
-    query = query.where(*listing.conditions(session, which))
-    if asked.since:
-        query = query.where(Message.at >= asked.since)
-    rows = session.execute(query.order_by(Message.at.desc()).limit(asked.limit + 1))
     return [
         FoundItem(
             kind=FoundKind.REPLY,
