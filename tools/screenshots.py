@@ -15,7 +15,7 @@ from rich.console import Console
 from rich.text import Text
 
 from sealpacket.client import SealPacket
-from sealpacket.demo import evidence, morning, world
+from sealpacket.demo import evidence, morning, world, year
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import RunningHouse
 
@@ -161,6 +161,7 @@ def main() -> None:
     for old in PICTURES.glob("*.png"):
         old.unlink()
     with fresh_house() as house, house.client() as client, sync_playwright() as playwright:
+        year.fill(house, 60)
         numbers = morning.play(house, log_size=30_000_000)
         client.packets.wait(numbers["not covered"])
         browser = playwright.chromium.launch(

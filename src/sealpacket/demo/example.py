@@ -16,12 +16,13 @@ from pathlib import Path
 
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.demo import evidence, stories
+from sealpacket.demo import evidence, stories, year
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.endings import Endings, need
 from sealpacket.demo.house import HouseError, RunningHouse
 from sealpacket.demo.stories import ARRAY
 
+YEAR = 24
 MUST_NOT_LEAVE = (
     b"10.40.20.1", b"teo.valcourt@", b".quillmere.example", b"thrush-In-the-9-reeds", b"q1llmere-ro", b"BEGIN OPENSSH",
     b"TN9-44121-B", b"Harrowgate",
@@ -39,6 +40,7 @@ class Play:
 
     def steps(self) -> Iterator[tuple[str, Callable[[], str]]]:
         """Every step with its words."""
+        yield f"Play {YEAR} packets of the year before, and see how they went", self.year
         yield "Find the array by serial, model, host name and site", self.find
         yield "Note what happened and name the array", self.note
         yield "Rule on its cover", self.rule
@@ -57,6 +59,20 @@ class Play:
         yield "See what Tarnfell asks, and answer", self.follow
         yield from Endings(self.house, self.client, self.folder, lambda: self.packet.number).steps()
         yield "Verify the custody log", self.custody
+
+    def year(self) -> str:
+        year.fill(self.house, YEAR)
+        parts = {one.part: one.rows for one in self.client.overview().parts}
+        settled = sum(
+            n.value or 0 for row in parts["flow"] for n in row.numbers if n.name == "settled"
+        )
+        need(settled >= YEAR / 2, f"only {settled:.0f} of them are settled")
+        asked = parts["questions"][0]
+        need(asked.numbers[1].value, f"{asked.name} has asked nothing")
+        first = self.client.packets.list(life="settled", sort="created_at", most=1)
+        age = (datetime.now(UTC) - next(iter(first)).created_at).days
+        need(age > 90, f"the first of them is only {age} days old")
+        return f"{settled:.0f} settled, the first {age} days ago; {asked.name} asked most"
 
     def find(self) -> str:
         for query in (

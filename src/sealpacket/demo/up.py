@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
 import signal
 import sys
@@ -10,7 +11,7 @@ import threading
 from functools import partial
 from pathlib import Path
 
-from sealpacket.demo import morning
+from sealpacket.demo import morning, year
 from sealpacket.demo.cluster import Cluster
 from sealpacket.demo.house import HouseError, RunningHouse
 
@@ -67,6 +68,13 @@ def at_work(house: RunningHouse) -> str:
     """Bring a new house into the middle of its work, once; what to look at first."""
     done = house.folder / "morning.json"
     if not done.exists():
+        packets = int(os.environ.get("SEALPACKET_DEMO_PACKETS", year.PACKETS))
+        if packets:
+            print(
+                f"A year of {packets} packets is being played in it; that takes a minute or two …",
+                flush=True,
+            )
+            year.fill(house, packets)
         print("A morning's work is being done in it …", flush=True)
         done.write_text(json.dumps(morning.play(house), indent=1) + "\n")
     return morning.where_to_look(json.loads(done.read_text()))
