@@ -17,7 +17,7 @@ from sqlalchemy import insert, select
 from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown, ThreadEntry
-from sealpacket.core.packet import SealKeys, verify_bag
+from sealpacket.core.packet import SealKeys, check_chain, verify_bag
 from sealpacket.store.models import Message, Packet
 from tests.conftest import Tarnfell, until
 from tests.some import SEED
@@ -170,6 +170,7 @@ def test_a_year_is_an_archive_that_is_read_without_the_service(
 ) -> None:
     tarnfell.steer(case=long_story.reference, state="CLOSED")
     assert marit.packets.follow(long_story.number).life == "settled"
+    marit.packets.seal_later(long_story.number)
     dropped = marit.packets.note("The kiosk is dark", "It was the plug.").number
     marit.packets.withdraw(dropped, "It was the plug.")
     year = datetime.now(UTC).year
@@ -185,7 +186,10 @@ def test_a_year_is_an_archive_that_is_read_without_the_service(
     assert ADDRESS not in (folder / row["thread"]).read_text()
     assert hashlib.sha256((folder / row["bag"]).read_bytes()).hexdigest() == row["sha256"]
     keys = SealKeys.read((folder / "seal-keys.jwks").read_text())
-    assert verify_bag(folder / row["bag"], keys).holds
+    bags = [folder / row["bag"], folder / long_story.number / "later-1.zip"]
+    verdicts = [verify_bag(one, keys) for one in bags]
+    assert all(one.holds for one in verdicts)
+    assert check_chain(verdicts) == []
     with pytest.raises(Refused, match="No packet ended"):
         marit.archive(2001, tmp_path / "b.zip")
     with pytest.raises(Refused, match="no archive of"):

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 import typer
 
+from sealpacket.cli import show
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
@@ -76,6 +77,7 @@ def client() -> SealPacket:
     from sealpacket.client import SealPacket
 
     made = SealPacket(str(address), str(token))
+    made._wire.on_saving = show.saving
     _MADE.append(made)
     return made
 

@@ -123,6 +123,14 @@ def moment(value: datetime | None) -> str:
     return value.astimezone().strftime("%d %b %Y %H:%M") if value else ""
 
 
+def saving(octets: int | None) -> None:
+    """Say on a terminal how much of a file is saved so far; None takes it away again."""
+    if progress.is_terminal and not progress.quiet:
+        said = "\r\033[K" if octets is None else f"\r{size(octets)} …"
+        progress.file.write(said)
+        progress.file.flush()
+
+
 def at_desk(value: datetime, zone: str) -> str:
     """The same moment on the desk's clocks, such as ` (09:40 at the desk)`; empty if they show the same."""
     there = value.astimezone(ZoneInfo(zone)) if zone else value.astimezone()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import ssl
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import date
 from functools import cache, partial
@@ -50,6 +50,8 @@ class Wire:
     ) -> None:
         self._retries = retries
         self.last_answer: BaseModel | None = None
+        self.on_saving: Callable[[int | None], None] | None = None
+        """Called with the bytes that are saved so far while a file is; with None when it is done or has failed."""
         headers = {"Authorization": f"Bearer {token}"} if token else {}
         self.address = address.rstrip("/")
         tls = self.address.startswith("https:")
@@ -152,10 +154,16 @@ class Wire:
             with self.stream(path, params) as response, unfinished.open("wb") as file:
                 for block in response.iter_bytes(_BLOCK):
                     file.write(block)
+                    self._tell_saved(file.tell())
             unfinished.replace(target)
         finally:
+            self._tell_saved(None)
             unfinished.unlink(missing_ok=True)
         return target
+
+    def _tell_saved(self, octets: int | None) -> None:
+        if self.on_saving is not None:
+            self.on_saving(octets)
 
     @contextmanager
     def _spoken(self) -> Iterator[None]:

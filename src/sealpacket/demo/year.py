@@ -61,6 +61,8 @@ class Kind:
     """The stand-in that ends its cases; empty: we end them."""
     ends: str = ""
     """The state in which the stand-in ends a case."""
+    days: int = DAYS
+    """How many days back the first may be: its contract has run since then."""
 
 
 KINDS = (
@@ -103,7 +105,7 @@ KINDS = (
         ("TB-2207-C",), "ines",
         ("Could you tell us the code of the machine room?",),
         (("A worn switch.", "It was replaced."), ("A stone in the rail.", "It was taken out.")),
-        3, 4.0, 28.0,
+        1, 4.0, 28.0, days=60,
     ),
 )  # fmt: skip
 
@@ -148,15 +150,15 @@ class Year:
     def play(self, packets: int) -> int:
         """Play so many packets; gives how many were lodged."""
         end = datetime.now(UTC) - timedelta(hours=12)
-        begin = end - timedelta(days=DAYS)
         waiting_for: list[tuple[datetime, int, Iterator[timedelta]]] = []
         weights = [kind.weight for kind in KINDS]
         for place in range(packets):
             kind = self._chance.choices(KINDS, weights)[0]
-            moment = self._working_time(begin + (end - begin) * self._chance.random())
+            back = timedelta(days=kind.days) * self._chance.random()
+            moment = self._working_time(end - back)
             heapq.heappush(waiting_for, (moment, place, self._life(kind)))
         self.lodged = 0
-        with time_machine.travel(begin) as clock:
+        with time_machine.travel(end - timedelta(days=DAYS)) as clock:
             while waiting_for and waiting_for[0][0] < end:
                 moment, place, life = heapq.heappop(waiting_for)
                 clock.move_to(moment)
