@@ -31,7 +31,7 @@ TARNFELL = load_sheet(sheet_text("tarnfell-support"))
 LUMENLATHE = load_sheet(sheet_text("lumenlathe-care"))
 PEOPLE: dict[str, dict[str, Any]] = {
     "marit": {"key": "marit", "name": "Marit Oswin", "mail": "m@q.example", "phone": "+441632960112", "on_call": False,
-              "reach_by": "mail", "away": ""},
+              "reach_by": "mail", "away": "", "hours": "Mo–Fr 08:30–17:00", "time_zone": "Europe/London"},
     "ines": {"key": "ines", "name": "Ines Harrowgate", "mail": "i@q.example", "phone": "+441632960114", "on_call": True,
              "reach_by": "either", "away": "2026-12-01"},
 }  # fmt: skip
@@ -135,6 +135,15 @@ def test_a_call_where_mail_was_asked_for() -> None:
     sheet = load_sheet(sheet_text("ovenbird-support"))
     assert "wants to be written to" in said(sheet, reply_by="phone")["reach"].sentence
     assert "reach" not in said(sheet, reply_by="mail")
+
+
+def test_a_call_at_a_time_at_which_nobody_is_there() -> None:
+    sheet = load_sheet(sheet_text("ovenbird-support"))
+    sunday, monday = (datetime(2026, 11, day, 12, tzinfo=UTC) for day in (29, 30))
+    told = said(sheet, Seen(at=sunday), reply_by="phone")["contact-hours"]
+    assert "Marit Oswin works Mo–Fr 08:30–17:00" in told.sentence
+    assert "contact-hours" not in said(sheet, Seen(at=monday), reply_by="phone")
+    assert "contact-hours" not in said(sheet, Seen(at=sunday), reply_by="mail")
 
 
 @pytest.mark.parametrize(

@@ -247,7 +247,7 @@ def test_help_has_examples(words: tuple[str, ...], tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("words", "wanted"),
     [
-        ("packet sea", "seal"),
+        ("packet reo", "reopen"),
         ("asset list --vendor ove", "ovenbird"),
         ("statement compare ove", "ovenbird"),
         ("packet list --life dra", "drafting"),

@@ -41,6 +41,14 @@ export const useVendors = () =>
     queryFn: async () => (await taken(api.GET("/api/v1/vendors", { params: { query: { limit: 200 } } }))).items,
   });
 
+export const useProducts = (vendor: string) =>
+  useQuery<Schemas["ProductShown"][], ProblemError>({
+    queryKey: ["products", vendor],
+    staleTime: 60_000,
+    queryFn: async () =>
+      (await taken(api.GET("/api/v1/products", { params: { query: { limit: 200, vendor } } }))).items,
+  });
+
 export const useSites = () =>
   useQuery<Schemas["SiteShown"][], ProblemError>({
     queryKey: ["sites"],

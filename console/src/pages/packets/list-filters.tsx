@@ -1,6 +1,6 @@
 /** What narrows the list of packets, and how it is laid out. */
 
-import { useVendors } from "../../api/records";
+import { useProducts, useSites, useVendors } from "../../api/records";
 import { ColumnMenu } from "../../components/column-menu";
 import { Filter } from "../../components/filter";
 import { Hidden } from "../../components/text";
@@ -14,7 +14,10 @@ const NEEDS = ["fault", "question", "change", "capacity", "return", "help", "imp
 
 export function PacketFilters({ list, me }: { list: PacketList; me: string }) {
   const vendors = useVendors();
+  const sites = useSites();
   const { search, put, putAll, query, setQuery } = list;
+  const products = useProducts(search.get("vendor") ?? "");
+  const product = search.get("product") ?? "";
   const whose = search.get("unowned") ? "nobody" : (search.get("owner") ?? "");
   const turn = search.get("open") ? "open" : (search.get("turn") ?? "");
   return (
@@ -54,6 +57,23 @@ export function PacketFilters({ list, me }: { list: PacketList; me: string }) {
             {vendor.name}
           </option>
         ))}
+      </Filter>
+      <Filter name="Site" value={search.get("site") ?? ""} onChange={(value) => put("site", value)}>
+        {sites.data?.map((site) => (
+          <option key={site.key} value={site.key}>
+            {site.name}
+          </option>
+        ))}
+      </Filter>
+      <Filter name="About" value={product} onChange={(value) => put("product", value)}>
+        {products.data?.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
+        {product && products.data && !products.data.some((one) => one.id === product) && (
+          <option value={product}>{product}</option>
+        )}
       </Filter>
       <Filter name="Need" value={search.get("need") ?? ""} onChange={(value) => put("need", value)}>
         {NEEDS.map((one) => (

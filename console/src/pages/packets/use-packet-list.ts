@@ -9,8 +9,6 @@ import { COLUMNS, USUAL } from "./list-columns";
 export const LINKED = [
   "severity",
   "asset",
-  "product",
-  "site",
   "contract",
   "login",
   "ticket",
@@ -29,7 +27,19 @@ export const LINKED = [
   "course",
   "rating",
 ] as const;
-const PARTS = ["life", "turn", "need", "attention", "vendor", "owner", "unowned", "open", ...LINKED] as const;
+const PARTS = [
+  "life",
+  "turn",
+  "need",
+  "attention",
+  "vendor",
+  "site",
+  "product",
+  "owner",
+  "unowned",
+  "open",
+  ...LINKED,
+] as const;
 const NEWEST = "-created_at";
 
 export type PacketList = ReturnType<typeof usePacketList>;

@@ -322,6 +322,7 @@ def _seen(session: Session, packet: Packet, sheet: Sheet) -> Seen:
         serial_fits=_other_model(session, packet.asset) if packet.asset else "",
         elsewhere=_elsewhere(session, packet),
         closed=closed,
+        at=datetime.now(UTC),
     )
 
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
+from datetime import datetime
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
 from sealpacket.core.sheets.answers import Answer, Facts, People
 from sealpacket.core.sheets.checks.result import Check
+from sealpacket.core.sheets.hours import is_outside
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.words import joined
 
@@ -18,7 +20,7 @@ class Seen(BaseModel):
     """Facts from outside the packet that hints use.
 
     `serial_fits` is another model whose serials look like this one, `elsewhere` by exhibit the packet of another vendor
-    that it was attached to, `closed` says until when the desk is closed.
+    that it was attached to, `closed` says until when the desk is closed, `at` is this moment.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -26,6 +28,7 @@ class Seen(BaseModel):
     serial_fits: str = ""
     elsewhere: dict[str, str] = {}
     closed: str = ""
+    at: datetime | None = None
 
 
 _EMPTY = frozenset({
@@ -72,7 +75,7 @@ def check_as_colleague(
     yield from _title(facts)
     yield from _thing(seen, facts)
     yield from _zone(sheet, answers, facts)
-    yield from _contacts(sheet, answers, people)
+    yield from _contacts(sheet, answers, people, seen.at)
     yield from _category(sheet, answers, facts)
     if _text(facts, "login.mailbox_read") == "no" and all(
         rule.requirement != "mailbox_read" for rule in sheet.requirements
@@ -177,7 +180,9 @@ def _zone(sheet: Sheet, answers: Sequence[Answer], facts: Facts) -> Iterator[Che
             )
 
 
-def _contacts(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterator[Check]:
+def _contacts(
+    sheet: Sheet, answers: Sequence[Answer], people: People, at: datetime | None
+) -> Iterator[Check]:
     by_phone = [
         a.question
         for a in answers
@@ -205,6 +210,16 @@ def _contacts(sheet: Sheet, answers: Sequence[Answer], people: People) -> Iterat
                 target=ident,
                 sentence=f"{person['name']} wants to be written to, and this asks for a call.",
                 remedy="Choose mail",
+            )
+        works, zone = person.get("hours") or "", person.get("time_zone") or "UTC"
+        if by_phone and at is not None and is_outside(works, zone, at):
+            yield Check(
+                code="contact-hours",
+                level="warn",
+                act="answer",
+                target=question.id,
+                sentence=f"This asks for a call, and {person['name']} works {works}: nobody would answer it now.",
+                remedy="Name someone who is there, or choose mail",
             )
 
 
