@@ -16,7 +16,7 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.core.packet import SealKeys, check_chain, verify_bag
 from sealpacket.services.packets.redaction import legends
-from tests.conftest import Tarnfell, until
+from tests.conftest import Tarnfell, add, until
 
 QUESTION = "Which firmware do both controllers run?"
 ADDRESS = "10.40.77.7"
@@ -75,6 +75,25 @@ def test_later_bags_hold_what_came_and_follow_each_other(
     assert check_chain([bags[0], bags[1], bags[1]]), "two follow the same"
     with pytest.raises(Refused, match="no later bag 3"):
         marit.packets.fetch_later_bag(number, 3, tmp_path / "3.zip")
+
+
+def test_files_that_went_out_later_are_in_it_as_they_left(
+    marit: SealPacket, talked: PacketShown, tmp_path: Path
+) -> None:
+    number = talked.number
+    add(marit, number, tmp_path / "more.log", f"peer {ADDRESS} joined\n".encode())
+    marit.packets.wait(number)
+    marit.packets.comment(number, "Here is more.", files=["more.log"])
+    until(lambda: all(one.sent for one in marit.packets.get(number).messages))
+    marit.packets.seal_later(number)
+    bag = marit.packets.fetch_later_bag(number, 1, tmp_path / "later.zip")
+    with zipfile.ZipFile(bag) as archive:
+        name = f"{number}-later-1/data/sent/01-more.log"
+        assert ADDRESS.encode() not in archive.read(name)
+    marit.packets.record_call(number, "Thanks.", spoke_to="Ada")
+    marit.packets.seal_later(number)
+    with zipfile.ZipFile(marit.packets.fetch_later_bag(number, 2, tmp_path / "2.zip")) as archive:
+        assert not [one for one in archive.namelist() if "/sent/" in one], "once is enough"
 
 
 def test_the_command_verifies_a_chain_offline(

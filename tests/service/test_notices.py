@@ -146,6 +146,21 @@ def test_who_looks_after_it_is_notified_and_nobody_else(
     assert "asked" in of(marit, lodged.number)
 
 
+def test_a_notice_of_a_kind_that_was_chosen_for_all_packets_stays(
+    marit: SealPacket, teo: SealPacket, lodged: PacketShown, tarnfell: Tarnfell
+) -> None:
+    teo.notices.choose({"asked": ("all", ["console"])})
+    try:
+        marit.packets.hand_over(lodged.number, "teo", "Ring them at nine.")
+        tarnfell.steer(case=lodged.reference, ask=QUESTION)
+        marit.packets.follow(lodged.number)
+        assert {"asked", "handed_over"} <= set(of(teo, lodged.number))
+        marit.packets.take_over(lodged.number)
+        assert set(of(teo, lodged.number)) == {"asked"}
+    finally:
+        teo.notices.choose({"asked": ("mine", ["console"])})
+
+
 def test_choices_count(
     marit: SealPacket, lodged: PacketShown, tarnfell: Tarnfell, as_before: None
 ) -> None:

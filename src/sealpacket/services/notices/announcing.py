@@ -155,13 +155,18 @@ def _drop_of_others(
     session: Session, change: _Change, everybody: Iterable[Recipient], packet: Noticed
 ) -> set[str]:
     """End the notices of those whom a packet concerns no more, now that it is somebody else's."""
-    concerned = [who.id for who in everybody if ways_for(who, NoticeKind.ASKED, packet)]
-    gone = delete(Notice).where(
-        Notice.packet_id == change.packet_id,
-        Notice.account_id.is_not(None),
-        Notice.account_id.not_in(concerned),
+    known = {who.id: who for who in everybody}
+    there = select(Notice.id, Notice.account_id, Notice.kind).where(
+        Notice.packet_id == change.packet_id, Notice.account_id.is_not(None)
     )
-    return {one for one in session.scalars(gone.returning(Notice.account_id)) if one}
+    gone = {
+        row.id: str(row.account_id)
+        for row in session.execute(there)
+        if row.account_id not in known or not ways_for(known[row.account_id], row.kind, packet)
+    }
+    if gone:
+        session.execute(delete(Notice).where(Notice.id.in_(gone)))
+    return set(gone.values())
 
 
 def announce(

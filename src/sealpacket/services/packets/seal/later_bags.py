@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import UTC, datetime
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import rfc8785
-from sqlalchemy.orm import Session, object_session
+from sqlalchemy.orm import Session
 
 from sealpacket import __version__
 from sealpacket.app.context import Actor, AppContext
@@ -33,14 +33,15 @@ def seal_later(app: AppContext, actor: Actor, number: str) -> PacketShown:
     try:
         with packet_act(app, actor, "later bag sealed", number) as act:
             packet = act.packet
-            entries, files = _since(act.session, packet)
-            if not entries and not files:
+            new = _since(act.session, packet)
+            if not new.ids:
                 raise Conflict(
                     f"Nothing came after the last bag of {packet.number}.",
                     "Seal it again when there is something new.",
                     code="nothing-new",
                 )
-            blob = _keep(app, packet, actor.name, as_sent(act.session, packet, entries), "sent")
+            made = as_sent(act.session, packet, new.entries)
+            blob = _keep(app, packet, actor.name, new, made, "sent")
             bag = packet.later_bags[-1]
             act.detail = {"place": bag.place, "tag_manifest": bag.tag_manifest}
         return act.shown
@@ -55,52 +56,75 @@ def keep_before_destroying(app: AppContext, session: Session, packet: Packet, by
     form = app.settings.thread_kept
     if form == "nothing" or not packet.seal:
         return ""
+    new = _since(session, packet)
     if form == "clear":
-        return _keep(app, packet, by, in_clear(app, session, packet), form)
-    entries, files = _since(session, packet)
-    if not entries and not files:
+        return _keep(app, packet, by, new, in_clear(app, session, packet), form)
+    if not new.ids:
         return ""
-    return _keep(app, packet, by, as_sent(session, packet, entries), form)
+    return _keep(app, packet, by, new, as_sent(session, packet, new.entries), form)
 
 
-def _since(session: Session, packet: Packet) -> tuple[list[ThreadEntry], list[str]]:
-    """Entries of the thread and ids of files that no bag of a packet holds.
+class _File(NamedTuple):
+    """A file that went out or came in after the seal, as it left or arrived."""
 
-    They are told apart by their ids, not by their times: a call may be entered days after it was.
+    id: str
+    folder: str
+    name: str
+    blob: str
+    sha256: str | None
+
+
+class _New(NamedTuple):
+    """Entries of the thread and files that no bag of a packet holds."""
+
+    entries: list[ThreadEntry]
+    files: list[_File]
+
+    @property
+    def ids(self) -> list[str]:
+        return [*(one.id for one in self.entries), *(one.id for one in self.files)]
+
+
+def _since(session: Session, packet: Packet) -> _New:
+    """What no bag holds. It is told apart by ids, not by times: a call may be entered days after it was.
+
+    Raises Conflict if the packet is not sealed.
     """
-    if not packet.seal or packet.sealed_at is None:
+    sealed_at = packet.sealed_at
+    if not packet.seal or sealed_at is None:
         raise Conflict(f"{packet.number} is not sealed.", "Seal it first.", code="not-sealed")
     held = {one for bag in packet.later_bags for one in bag.held}
-    sealed_at = packet.sealed_at
     entries = [
         one
         for one in all_entries(session, packet)
         if one.id not in held and (one.message or one.at > sealed_at)
     ]
-    return entries, [ident for ident, *_ in _files(packet) if ident not in held]
+    return _New(entries, [one for one in _files(packet) if one.id not in held])
 
 
-def _files(packet: Packet) -> Iterator[tuple[str, str, str, str | None]]:
-    """Files that went out or came in after the seal, as they left or arrived: id, path, blob and SHA-256."""
+def _files(packet: Packet) -> Iterator[_File]:
     for one in packet.exhibits:
         if one.later and one.message_id and one.outgoing_blob:
-            yield f"file-{one.id}", f"sent/{one.goes_as}", one.outgoing_blob, one.outgoing_sha256
+            yield _File(
+                f"file-{one.id}", "sent", one.goes_as, one.outgoing_blob, one.outgoing_sha256
+            )
     for message in packet.messages:
         for file in message.received:
             if file.blob and file.state == "kept":
-                yield f"file-{file.id}", f"received/{file.name}", file.blob, file.sha256
+                yield _File(f"file-{file.id}", "received", file.name, file.blob, file.sha256)
 
 
 def _keep(
-    app: AppContext, packet: Packet, by: str, made: Record, form: Literal["sent", "clear"]
+    app: AppContext,
+    packet: Packet,
+    by: str,
+    new: _New,
+    made: Record,
+    form: Literal["sent", "clear"],
 ) -> str:
     """Write the next later bag of a packet; gives its blob's name, to be removed if what it is for fails."""
-    session = object_session(packet)
-    if session is None or packet.seal is None:
-        raise AssertionError("only a sealed packet of a session has later bags")
-    entries, files = _since(session, packet)
     bags = packet.later_bags
-    before = bags[-1].tag_manifest if bags else str(packet.seal["tag_manifest"])
+    before = bags[-1].tag_manifest if bags else str((packet.seal or {})["tag_manifest"])
     place, now = len(bags) + 1, datetime.now(UTC).replace(microsecond=0)
     told = [
         {"sort": one.sort, "at": one.at.isoformat(), "by": one.by, "text": one.text}
@@ -109,13 +133,10 @@ def _keep(
     payload = [
         BagFile.of("thread.html", to_html(made)),
         BagFile.of("thread.json", bytes(rfc8785.dumps(told))),
-        *(
-            BagFile(f"{folder}/{number:02}-{_part(name)}", reader(app, blob), digest)
-            for number, (ident, path, blob, digest) in enumerate(_files(packet), 1)
-            if ident in files
-            for folder, _, name in (path.partition("/"),)
-        ),
     ]
+    for number, one in enumerate(new.files, 1):
+        path = f"{one.folder}/{number:02}-{_part(one.name)}"
+        payload.append(BagFile(path, reader(app, one.blob), one.sha256))
     info = {
         "Bag-Software-Agent": f"sealpacket {__version__}",
         "Bagging-Date": now.date().isoformat(),
@@ -127,10 +148,10 @@ def _keep(
         "Contact-Name": by,
     }
     blob, digest, sealed = stored(app, f"{packet.number}-later-{place}", info, payload)
-    packet.later_bags.append(
+    bags.append(
         LaterBag(
             place=place, form=form, blob=blob, sha256=digest, tag_manifest=sealed.tag_manifest, follows=before,
-            files=sealed.files, octets=sealed.octets, at=now, by=by, held=[*(one.id for one in entries), *files],
+            files=sealed.files, octets=sealed.octets, at=now, by=by, held=new.ids,
         )
     )  # fmt: skip
     return blob
