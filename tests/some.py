@@ -22,6 +22,8 @@ One = TypeVar("One")
 SAMPLES = int(os.environ.get("SEALPACKET_SAMPLES", "8"))
 ALL = SAMPLES >= 200
 SEED = int(os.environ.get("SEALPACKET_SEED", "0"))
+SOON = (datetime.now(UTC) + timedelta(days=20)).date().isoformat()
+"""A day that is still to come, whenever the tests run."""
 
 
 def share_of(total: int, most: float) -> float:

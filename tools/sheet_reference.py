@@ -20,7 +20,7 @@ ORDER = (
     "SplitBy", "AsJson", "AsForm", "AsXml", "AsMail", "AsPdf", "AsFields", "Table", "Node", "Take", "Conditional",
     "Joined", "OverHttp", "OwnHeader", "Files", "ByMail", "BySftp", "ByHand", "AlsoBy", "Pace", "UpdateRule", "Replies",
     "TextPart", "Status", "Messages",
-    "Refusals", "Remedy", "DeskFact",
+    "Refusals", "Remedy", "DeskFact", "Consequence",
 )  # fmt: skip
 HEAD = """# The sheet language
 

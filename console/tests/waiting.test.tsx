@@ -133,3 +133,30 @@ test("what came after the seal is sealed from the thread, and later bags are fet
   await user.click(screen.getByRole("button", { name: "Seal what came after" }));
   await waitFor(() => expect(callsTo(`POST ${PATH}/later-bags`)).toHaveLength(1));
 });
+
+test("what follows from an answer is taken by a key beside what the register has, and undone by one", async () => {
+  const offered = {
+    ...{ id: "f1", what: "the new level of service", case: "", record: "entitlement", handle: "e1", name: "HCE-1180" },
+    ...{ field: "level", now: "Care", value: "Extended care", from_on: "2026-12-20", state: "offered" },
+    ...{ offered_at: "2026-12-01T09:00:00Z", decided_by: "", decided_at: null },
+  } as const;
+  const decided = { ...offered, now: "Extended care", decided_by: "marit", decided_at: "2026-12-01T10:00:00Z" };
+  const withOne = (one: object) => lodged({ consequences: [one] } as Partial<Packet>);
+  service({
+    [`POST ${PATH}/consequences/f1/take`]: withOne({ ...decided, state: "taken" }),
+    [`POST ${PATH}/consequences/f1/undo`]: withOne({ ...decided, state: "undone" }),
+  });
+  const keeper = ["keeper", "preparer"];
+  const drawn = draw(<RepliesPart packet={withOne(offered)} roles={keeper} uploads={uploads} />);
+  expect(screen.getByText("Care")).toBeTruthy();
+  expect(screen.getByText(/from 20 Dec 2026/)).toBeTruthy();
+  await drawn.user.keyboard("v");
+  await waitFor(() => expect(callsTo(`POST ${PATH}/consequences/f1/take`)).toHaveLength(1));
+  drawn.unmount();
+  const { user } = draw(
+    <RepliesPart packet={withOne({ ...decided, state: "taken" })} roles={keeper} uploads={uploads} />,
+  );
+  expect(screen.getByText("taken")).toBeTruthy();
+  await user.keyboard("u");
+  await waitFor(() => expect(callsTo(`POST ${PATH}/consequences/f1/undo`)).toHaveLength(1));
+});

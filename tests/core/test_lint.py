@@ -114,6 +114,22 @@ def test_a_fault_is_told_with_its_level_and_words(
 
 
 @pytest.mark.parametrize(
+    ("old", "new", "code", "words"),
+    [
+        ("field: level", "field: levels", "no-field", "changes levels of a record of this kind. Is it level?"),
+        ("record: entitlement", "record: asset", "no-field", "There are registered_on, software_version."),
+        ("take: answers.level", "take: answers.levl", "no-value", "There is no answers.levl. Is it answers.level?"),
+        ("from_on: answers.from_day", "from_on: soon", "no-value", "Take answers.QUESTION, or facts.LABEL."),
+        ("when: [granted]", "when: [given]", "no-status", "given is none of `statuses`."),
+    ],
+)  # fmt: skip
+def test_a_consequence_is_of_what_is_there(old: str, new: str, code: str, words: str) -> None:
+    (found,) = [one for one in told_of("hollowmere-requests", (old, new)) if one.level == "stop"]
+    assert found.code == code
+    assert words in f"{found.sentence} {found.remedy}"
+
+
+@pytest.mark.parametrize(
     ("condition", "sentence"),
     [
         ("{all: [{question: kind, one_of: [hw_fault]}, {question: kind, one_of: [how_to]}]}", "never holds"),

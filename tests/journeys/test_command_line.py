@@ -17,6 +17,7 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
 from tests.conftest import ARRAY, Tarnfell
 from tests.journeys.terminal import BINARY, Terminal
+from tests.some import SOON
 
 
 def test_the_sign_in_is_kept_for_the_user_alone(shell: Terminal, house: RunningHouse) -> None:
@@ -299,7 +300,7 @@ def test_a_capacity_request_is_three_cases_on_the_command_line(shell: Terminal) 
         "answer",
         number,
         f"wanted={rows}",
-        "by=2026-12-14",
+        f"by={SOON}",
         "purpose=The failover test of December.",
     )
     written = shell.run("packet", "letter", number)

@@ -13,6 +13,7 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.world import sheet_text
 from tests.conftest import NOTE
 from tests.journeys.browsing import faults, open_today, paste
+from tests.some import SOON
 
 
 def own_sheet(marit: SealPacket) -> tuple[str, str]:
@@ -120,7 +121,7 @@ def test_every_form_of_answer_is_filled_in(
     ).to_be_visible()
     page.get_by_label("Limit wanted, row 1").fill("160")
     page.keyboard.press("Enter")
-    page.get_by_label("By which day is it needed?").fill("2026-12-14")
+    page.get_by_label("By which day is it needed?").fill(SOON)
     page.keyboard.press("Enter")
     page.get_by_label("What is it for?").fill("The failover test of December, until the new year.")
     page.keyboard.press("Tab")

@@ -7,6 +7,7 @@ import pytest
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from tests.conftest import Standin, lodge, stops, until
+from tests.some import SOON
 
 VENDOR = "hollowmere"
 ACCOUNT = "HM-204471"
@@ -18,7 +19,7 @@ def ready(marit: SealPacket) -> PacketShown:
     """More cores in three regions, for the failover test."""
     packet = marit.packets.note("Cores for the failover test", "", asset=ACCOUNT, need="capacity")
     return marit.packets.answer(
-        packet.number, wanted=ROWS, by="2026-12-14", purpose="The failover test of December."
+        packet.number, wanted=ROWS, by=SOON, purpose="The failover test of December."
     )
 
 
@@ -88,7 +89,7 @@ def test_what_was_taken_before_a_refusal_is_not_sent_twice(
 def test_the_purpose_is_wanted_before_it_is_asked_for(marit: SealPacket, desk: Standin) -> None:
     packet = marit.packets.note("Cores for the test", "", asset=ACCOUNT, need="capacity")
     packet = marit.packets.answer(
-        packet.number, wanted="north-1 | general cores | 64 | 160", by="2026-12-14"
+        packet.number, wanted="north-1 | general cores | 64 | 160", by=SOON
     )
     warned = next(check for check in packet.checks if check.code == "purpose")
     assert (warned.level, warned.target) == ("warn", "purpose")
@@ -132,7 +133,7 @@ def test_a_state_is_asked_for_only_where_the_country_has_them(
 def test_a_change_of_level_and_a_bill_are_asked_otherwise(marit: SealPacket, desk: Standin) -> None:
     packet = marit.packets.note("A higher level from December", "", asset=ACCOUNT, need="change")
     packet = marit.packets.answer(
-        packet.number, level="extended", from_day="2026-12-01", purpose="A move of the branches."
+        packet.number, level="extended", from_day=SOON, purpose="A move of the branches."
     )
     assert stops(packet) == ["unanswered"], "the terms are to be agreed to"
     terms = next(question for question in packet.questions if question.id == "terms")
@@ -176,3 +177,79 @@ def test_of_two_questions_an_answer_answers_one(
     assert marit.packets.follow(packet.number).turn == "ours", "the other case still waits for us"
     marit.packets.reply(packet.number, "For the same.")
     until(lambda: desk.case(first)["thread"][-1]["message"] == "For the same.")
+
+
+@pytest.fixture
+def level_asked(marit: SealPacket, desk: Standin) -> PacketShown:
+    """A higher level of service is asked for, and granted."""
+    packet = marit.packets.note("A higher level", "", asset=ACCOUNT, need="change")
+    marit.packets.answer(
+        packet.number, level="extended", from_day=SOON, purpose="A move.", terms="yes"
+    )
+    lodged = lodge(marit, packet.number)
+    desk.steer(case=lodged.reference, state="granted")
+    return marit.packets.follow(packet.number)
+
+
+def test_a_granted_level_enters_the_register_from_its_day_and_is_undone(
+    marit: SealPacket, teo: SealPacket, level_asked: PacketShown
+) -> None:
+    number = level_asked.number
+    (offered,) = level_asked.consequences
+    assert (offered.record, offered.field, offered.value) == (
+        "entitlement",
+        "level",
+        "Extended care",
+    )
+    assert (offered.state, str(offered.from_on)) == ("offered", SOON)
+    assert number in [one.packet for one in teo.packets.consequences()]
+    with pytest.raises(Refused, match="needs the role keeper"):
+        teo.packets.take_consequence(number, offered.id)
+    before = marit.entitlements.get(offered.handle)
+    assert before.level == offered.now
+
+    taken = marit.packets.take_consequence(number, offered.id).consequences[0]
+    assert (taken.state, taken.now, taken.decided_by) == ("taken", "Extended care", "marit")
+    later = marit.entitlements.get(taken.handle)
+    assert (later.level, str(later.starts_on)) == ("Extended care", SOON)
+    same = marit.entitlements.get(before.id)
+    assert (same.level, str(same.replaced_on)) == (before.level, SOON), "until then it stays"
+    assert number not in [one.packet for one in marit.packets.consequences()]
+    with pytest.raises(Refused, match="It is taken"):
+        marit.packets.take_consequence(number, offered.id)
+
+    undone = marit.packets.undo_consequence(number, offered.id).consequences[0]
+    assert (undone.state, undone.now) == ("undone", before.level)
+    again = marit.packets.take_consequence(number, offered.id).consequences[0]
+    marit.entitlements.change(
+        again.handle, marit.entitlements.get(again.handle).version, level="Own words"
+    )
+    with pytest.raises(Refused, match="was changed after it was taken"):
+        marit.packets.undo_consequence(number, offered.id)
+    marit.entitlements.change(
+        again.handle, marit.entitlements.get(again.handle).version, level=before.level
+    )
+
+
+def test_it_is_offered_once_and_can_be_left(
+    marit: SealPacket, desk: Standin, level_asked: PacketShown
+) -> None:
+    (offered,) = level_asked.consequences
+    left = marit.packets.dismiss_consequence(level_asked.number, offered.id)
+    assert left.consequences[0].state == "dismissed"
+    desk.steer(case=level_asked.reference, say="It is ordered.")
+    assert len(marit.packets.follow(level_asked.number).consequences) == 1
+    back = marit.packets.undo_consequence(level_asked.number, offered.id)
+    assert back.consequences[0].state == "offered"
+    with pytest.raises(Refused, match="no such change"):
+        marit.packets.take_consequence(level_asked.number, "nothing")
+
+
+def test_what_is_declined_changes_nothing(marit: SealPacket, desk: Standin) -> None:
+    packet = marit.packets.note("A higher level", "", asset=ACCOUNT, need="change")
+    marit.packets.answer(
+        packet.number, level="extended", from_day=SOON, purpose="A move.", terms="yes"
+    )
+    lodged = lodge(marit, packet.number)
+    desk.steer(case=lodged.reference, state="declined", say="Not for this account.")
+    assert marit.packets.follow(packet.number).consequences == []

@@ -11,6 +11,7 @@ from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests import plain_http
 from tests.conftest import Standin, add, lodge, stops, until
+from tests.some import SOON
 
 VENDOR = "pellwick"
 LICENCE = "PW-LIC-5520"
@@ -79,9 +80,7 @@ def test_help_is_paid_with_units(marit: SealPacket, desk: Standin) -> None:
     shown = {question.id for question in packet.questions}
     assert {"service", "days", "wanted"} <= shown
     assert not {"impact", "area"} & shown
-    packet = marit.packets.answer(
-        packet.number, service="on-site", days="2 days", wanted="2026-12-05"
-    )
+    packet = marit.packets.answer(packet.number, service="on-site", days="2 days", wanted=SOON)
     assert "place" in {question.id for question in packet.questions}
     assert not any(check.code == "no-exhibit" for check in packet.checks), "nothing technical"
     packet = lodge(marit, packet.number)

@@ -16,6 +16,7 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown, TypedShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, OTHER_ARRAY, Tarnfell, add, stops, until
+from tests.some import SOON
 
 DESKS = {
     "tarnfell": (ARRAY, "fault", GOOD_ANSWERS),
@@ -28,7 +29,7 @@ DESKS = {
     ),
     "hollowmere": (
         "HM-204471", "capacity",
-        {"wanted": "north-1 | general cores | 64 | 160", "by": "2026-12-14", "purpose": "The failover test."},
+        {"wanted": "north-1 | general cores | 64 | 160", "by": SOON, "purpose": "The failover test."},
     ),
     "saddlewick": (
         "SW3K-70455", "return",

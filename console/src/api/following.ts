@@ -109,6 +109,25 @@ export function useMessageAct(number: string) {
   });
 }
 
+/** Take a change that follows from an answer into the register, leave it, or undo that. */
+export function useConsequenceAct(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, { act: "take" | "dismiss" | "undo"; id: string }>({
+    mutationFn: ({ act, id }) => {
+      const params = { path: { number, ident: id } };
+      switch (act) {
+        case "take":
+          return taken(api.POST("/api/v1/packets/{number}/consequences/{ident}/take", { params }));
+        case "dismiss":
+          return taken(api.POST("/api/v1/packets/{number}/consequences/{ident}/dismiss", { params }));
+        case "undo":
+          return taken(api.POST("/api/v1/packets/{number}/consequences/{ident}/undo", { params }));
+      }
+    },
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
 /** Note a packet that follows an ended one. */
 export function useFollowUp(number: string) {
   const cache = useQueryClient();

@@ -91,6 +91,10 @@ export const SCOPES = {
   actions: scope("On the replies of a packet", "packet replies", {
     more: { key: "m", words: "further acts on the case" },
   }),
+  follows: scope("On the replies of a packet", "packet replies", {
+    take: { key: "v", words: "take into the register what follows from the answer" },
+    undo: { key: "u", words: "undo that" },
+  }),
   legend: scope("On the replies of a packet", "packet replies", {
     open: { key: "o", words: "open the legend: read the replies in clear" },
   }),

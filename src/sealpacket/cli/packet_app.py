@@ -21,6 +21,9 @@ JOURNEY: dict[str, tuple[str, ...]] = {
         "file", "severity", "escalate", "contact", "told", "accept", "contest", "rate", "close", "settle", "open-again",
         "follow-up",
     ),
+    "What follows": (
+        "consequences", "take-consequence", "dismiss-consequence", "undo-consequence",
+    ),
     "Parts and access": ("ship", "arrived", "swap-serial", "grant-access", "end-access", "access"),
     "Care": ("hand-over", "take-over", "inform", "together"),
 }  # fmt: skip

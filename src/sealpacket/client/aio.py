@@ -768,6 +768,22 @@ class AsyncPackets:
         """Note of a call that the desk called although mail was asked for; with False, that it did not."""
         return await self._threads.run(partial(self._sync.mark_unwished, number, message, unwished=unwished, version=version))
 
+    async def consequences(self) -> builtins.list[models.ConsequenceOffered]:
+        """Changes of the register that follow from answers and wait for a keeper, the oldest first."""
+        return await self._threads.run(partial(self._sync.consequences))
+
+    async def take_consequence(self, number: str, ident: str, *, version: int | None=None) -> PacketShown:
+        """Take a change that follows from an answer into the register. Keepers only."""
+        return await self._threads.run(partial(self._sync.take_consequence, number, ident, version=version))
+
+    async def dismiss_consequence(self, number: str, ident: str, *, version: int | None=None) -> PacketShown:
+        """Dismiss such a change: the register stays as it is."""
+        return await self._threads.run(partial(self._sync.dismiss_consequence, number, ident, version=version))
+
+    async def undo_consequence(self, number: str, ident: str, *, version: int | None=None) -> PacketShown:
+        """Undo such a change. Raises Refused (changed-since) if the field was changed meanwhile."""
+        return await self._threads.run(partial(self._sync.undo_consequence, number, ident, version=version))
+
     async def pass_on(self, number: str, message: str, *, version: int | None=None) -> PacketShown:
         """Note that a message was said, written or entered at a desk that is reached by hand."""
         return await self._threads.run(partial(self._sync.pass_on, number, message, version=version))

@@ -8,6 +8,7 @@ from datetime import date, datetime
 from pathlib import Path
 from typing import Any
 
+from sealpacket.client import models
 from sealpacket.client.models import (
     AccessList,
     AccessShown,
@@ -92,6 +93,28 @@ class Following:
         """Note of a call that the desk called although mail was asked for; with False, that it did not."""
         path, body = f"/messages/{part(message)}/unwished", {"unwished": unwished}
         return self._call("POST", number, path, json=body, version=version)
+
+    def consequences(self) -> list[models.ConsequenceOffered]:
+        """Changes of the register that follow from answers and wait for a keeper, the oldest first."""
+        return self._wire.call(models.ConsequenceList, "GET", "/consequences").items
+
+    def take_consequence(
+        self, number: str, ident: str, *, version: int | None = None
+    ) -> PacketShown:
+        """Take a change that follows from an answer into the register. Keepers only."""
+        return self._call("POST", number, f"/consequences/{part(ident)}/take", version=version)
+
+    def dismiss_consequence(
+        self, number: str, ident: str, *, version: int | None = None
+    ) -> PacketShown:
+        """Dismiss such a change: the register stays as it is."""
+        return self._call("POST", number, f"/consequences/{part(ident)}/dismiss", version=version)
+
+    def undo_consequence(
+        self, number: str, ident: str, *, version: int | None = None
+    ) -> PacketShown:
+        """Undo such a change. Raises Refused (changed-since) if the field was changed meanwhile."""
+        return self._call("POST", number, f"/consequences/{part(ident)}/undo", version=version)
 
     def pass_on(self, number: str, message: str, *, version: int | None = None) -> PacketShown:
         """Note that a message was said, written or entered at a desk that is reached by hand."""

@@ -660,8 +660,8 @@ class EscalationShown(FromService):
     'A person of ours, by key.'
     after_hours: int
     'Hours after which this step may be taken.'
-    allowed_at: AwareDatetime
-    'From when it is allowed; of a packet that is not lodged yet, if it were lodged now.'
+    allowed_at: AwareDatetime | None
+    'From when it is allowed; null: the packet is not lodged yet.'
 
 class EventShown(FromService):
     """
@@ -2707,6 +2707,39 @@ class Column(FromService):
     one_of: list[str]
     'Allowed values; empty allows any text.'
 
+class ConsequenceShown(FromService):
+    """
+    A change of the register that follows from an answer of the desk.
+    """
+    id: str
+    "The record's id."
+    what: str
+    'The change in words, such as the new level of service.'
+    case: str
+    'The label of the case; empty where there is only one.'
+    record: Known[Literal['entitlement', 'contract', 'asset']]
+    'The kind of record.'
+    handle: str
+    'The id of the record; empty: it is not in the register.'
+    name: str
+    'The reference, number or serial of the record.'
+    field: str
+    'The field that changes.'
+    now: str
+    'Its value in the register now.'
+    value: str
+    'The value that follows from the answer.'
+    from_on: date | None
+    'From when it would count; null: the value itself is replaced.'
+    state: Known[Literal['offered', 'taken', 'dismissed', 'undone']]
+    'How far it is.'
+    offered_at: AwareDatetime
+    'When the answer came.'
+    decided_by: str
+    'Who decided on it last; empty: nobody yet.'
+    decided_at: AwareDatetime | None
+    'When that was.'
+
 class ContractShown(FromService):
     """
     A contract as kept; of the passcode only whether there is one.
@@ -4124,6 +4157,17 @@ class CaseNews(FromService):
     settle_after_days: int
     'Days without an answer after which the desk settles it; 0: never.'
 
+class ConsequenceOffered(FromService):
+    """
+    A change of the register that waits for a keeper, and its packet.
+    """
+    packet: str
+    'The number of the packet.'
+    title: str
+    'Its title.'
+    consequence: ConsequenceShown
+    'The change.'
+
 class ContractMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
@@ -4334,6 +4378,8 @@ class PacketShown(FromService):
     'How following the case goes, in words.'
     refusals: list[RefusalShown]
     'Refusals of the desk, with reasons.'
+    consequences: list[ConsequenceShown]
+    'Changes of the register that follow from answers of the desk.'
     cases: list[CaseShown]
     'The cases at the desk.'
     severity: SeverityShown | None
@@ -4551,6 +4597,13 @@ class Tray(FromService):
     Items of the tray.
     """
     items: list[TrayItemShown]
+    'The items of this list.'
+
+class ConsequenceList(FromService):
+    """
+    Changes of the register that wait for a keeper, the oldest first.
+    """
+    items: list[ConsequenceOffered]
     'The items of this list.'
 
 class Found(FromService):

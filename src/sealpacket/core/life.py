@@ -45,6 +45,15 @@ class DeliveryState(StrEnum):
     DONE = "done"
 
 
+class ConsequenceState(StrEnum):
+    """How far a change of the register is that follows from an answer of a desk."""
+
+    OFFERED = "offered"
+    TAKEN = "taken"
+    DISMISSED = "dismissed"
+    UNDONE = "undone"
+
+
 class FollowingState(StrEnum):
     """A look at the desk under way, or one that failed; none after one that went well."""
 

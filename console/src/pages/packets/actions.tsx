@@ -246,8 +246,8 @@ export function ActionForm({ packet, action, onClose }: FormProps) {
         <p key={rule.trigger} className="mb-3 text-soft">
           The desk’s rule: {rule.trigger}
           {rule.after_hours > 0 && `, ${rule.after_hours} hours after lodging at the earliest`}
-          {Date.parse(rule.allowed_at) > Date.now() && ` (from ${sayMoment(rule.allowed_at)} on)`}. {rule.action}{" "}
-          {rule.contact}
+          {rule.allowed_at && Date.parse(rule.allowed_at) > Date.now() && ` (from ${sayMoment(rule.allowed_at)} on)`}.{" "}
+          {rule.action} {rule.contact}
         </p>
       ))}
     </FormDialog>

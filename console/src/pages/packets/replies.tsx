@@ -14,6 +14,7 @@ import { Answer } from "./answer";
 import { useAsking } from "./asked";
 import { DUES, mayEscalate } from "./attention";
 import { Carried } from "./carried";
+import { Consequences } from "./consequences";
 import { Decided } from "./deciding";
 import { LegendBar, useClear } from "./legend-bar";
 import { MessageLine } from "./message-line";
@@ -88,6 +89,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
           </div>
         )}
       </Sheet>
+      <Consequences packet={packet} mayKeep={roles.includes("keeper")} />
       {open && mayWrite && <Answer packet={packet} asking={asking} uploads={uploads} mayDecide={mayWrite} />}
       <Carried packet={packet} mayWrite={mayWrite} />
       <Decided packet={packet} mayDecide={open && mayWrite} />
@@ -113,7 +115,7 @@ function Handed({ packet }: { packet: Packet }) {
 function DueNext({ packet }: { packet: Packet }) {
   if (!packet.due_at && !packet.escalate_at) return null;
   const there = packet.due_at && sayAtDesk(packet.due_at, packet.due_zone);
-  const rule = packet.severity?.escalation.find((one) => Date.parse(one.allowed_at) <= Date.now());
+  const rule = packet.severity?.escalation.find((one) => one.allowed_at && Date.parse(one.allowed_at) <= Date.now());
   return (
     <p className="flex flex-wrap items-baseline gap-x-3 border-b border-line px-4 py-2">
       {packet.due_at && (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, StringConstraints
@@ -123,6 +124,43 @@ class DeskFact(Part):
     )
 
 
+CONSEQUENCE_FIELDS: Mapping[str, frozenset[str]] = {
+    "entitlement": frozenset({"level", "hours", "ends_on"}),
+    "contract": frozenset({"ends_on", "notice_on"}),
+    "asset": frozenset({"software_version", "registered_on"}),
+}
+"""By kind of record, the fields that an answer of a desk may change."""
+
+
+class Consequence(Part):
+    """A change of the register that follows when the desk grants what was asked; a keeper takes it."""
+
+    what: str = Field(max_length=120, description="In words: the new level of service.")
+    when: tuple[str, ...] = Field(
+        min_length=1, description="Words of its status with which it is granted."
+    )
+    record: Literal["entitlement", "contract", "asset"] = Field(
+        description="The record that changes: of the ruling, or the packet’s asset."
+    )
+    field: str = Field(
+        max_length=40,
+        description="Its field: level, hours or ends_on of an entitlement; ends_on or notice_on of a contract; "
+        "software_version or registered_on of an asset.",
+    )
+    take: str = Field(
+        max_length=120,
+        description="The new value: answers.level is an answer of ours, facts.Granted a fact of the desk.",
+    )
+    words: dict[str, str] = Field(
+        default={}, description="By value, its word in the register; else the label of the choice."
+    )
+    from_on: str = Field(
+        "",
+        max_length=120,
+        description="The day from which it counts, such as answers.from_day; empty: the day of the answer.",
+    )
+
+
 class TextPart(Part):
     """A value inside a text, such as a reference in a subject: found by a pattern with named groups."""
 
@@ -195,6 +233,11 @@ class Replies(Part):
     )
     settled_by: Literal["desk", "us"] = Field(
         "desk", description="us: the desk never says that a case is over; we settle it."
+    )
+    consequences: tuple[Consequence, ...] = Field(
+        (),
+        max_length=20,
+        description="Changes of the register that follow when it grants something.",
     )
     messages: Messages | None = Field(None, description="Its messages, if it writes any.")
     refusals: Refusals | None = Field(None, description="Its refusals, if it gives reasons.")

@@ -52,7 +52,8 @@ def escalation_at(packet: Packet, due: NextDue | None) -> datetime | None:
     """
     if packet.life not in OPEN or packet.turn != Turn.VENDOR or packet.lodged_at is None:
         return None
-    first = min((allowed_at(packet, step) for step in rules_of(packet)), default=None)
+    allowed = [at for step in rules_of(packet) if (at := allowed_at(packet, step))]
+    first = min(allowed, default=None)
     heard = max(_heard(packet), default=None)
     ours = (one for one in packet.messages if one.act == "escalate" and not one.taken_back_at)
     if first is None or any(heard is None or one.at > heard for one in ours):
@@ -68,9 +69,11 @@ def rules_of(packet: Packet) -> Sequence[Escalation]:
     return severity.escalation if severity else ()
 
 
-def allowed_at(packet: Packet, step: Escalation) -> datetime:
-    """From when a step of escalation is allowed; for a packet that is not lodged yet, as if it were lodged now."""
-    return (packet.lodged_at or datetime.now(UTC)) + timedelta(hours=step.after_hours)
+def allowed_at(packet: Packet, step: Escalation) -> datetime | None:
+    """From when a step of escalation is allowed; None for a packet that is not lodged yet."""
+    if packet.lodged_at is None:
+        return None
+    return packet.lodged_at + timedelta(hours=step.after_hours)
 
 
 class Kept(TypedDict):

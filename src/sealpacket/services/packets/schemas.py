@@ -16,6 +16,7 @@ from sealpacket.core.sheets.difference import SheetDifference
 from sealpacket.services.packets.follow.schemas import (
     AccessShown,
     ActShown,
+    ConsequenceShown,
     MessageShown,
     ShipmentShown,
     ToldOfShipment,
@@ -361,6 +362,9 @@ class PacketShown(PacketDue, PacketHead):
     )
     follow_status_text: str
     refusals: list[RefusalShown]
+    consequences: list[ConsequenceShown] = Field(
+        description="Changes of the register that follow from answers of the desk."
+    )
     cases: list[CaseShown]
     severity: SeverityShown | None
     evidence: list[EvidenceShown]
@@ -445,8 +449,8 @@ class EscalationShown(BaseModel):
     action: str
     contact: str
     after_hours: int
-    allowed_at: datetime = Field(
-        description="From when it is allowed; of a packet that is not lodged yet, if it were lodged now."
+    allowed_at: datetime | None = Field(
+        description="From when it is allowed; null: the packet is not lodged yet."
     )
 
 

@@ -42,6 +42,7 @@ from sealpacket.services.packets.briefs import head
 from sealpacket.services.packets.draft.suggestions import suggestions
 from sealpacket.services.packets.expectations import look_of, zone_of
 from sealpacket.services.packets.follow.contacts import contact_of
+from sealpacket.services.packets.follow.granting import show as show_consequence
 from sealpacket.services.packets.follow.possible import possible, told_of_shipment
 from sealpacket.services.packets.follow.schemas import (
     AccessShown,
@@ -128,6 +129,7 @@ def show(bench: Workbench) -> PacketShown:
         follow_status_text=packet.following.status_text,
         refusals=packet.refusals or [],
         cases=[_case(one) for one in packet.cases],
+        consequences=[show_consequence(packet, one) for one in packet.consequences],
         severity=_severity(bench),
         evidence=_evidence(bench),
         sheet_waiting=_newer(packet),

@@ -68,25 +68,33 @@ def amend(
     kind = KINDS["entitlement"]
     with app.transaction(actor, "entitlement amended", "entitlement") as tx:
         row = in_version(tx.session, kind, handle, version)
-        if not row.starts_on < from_on <= row.ends_on:
-            raise Invalid(
-                f"This version runs from {row.starts_on} to {row.ends_on}; {from_on} is not inside it.",
-                "Amend from a day after its first, or correct the version itself.",
-                field="from_on",
-            )
-        if row.replaced_on is not None and from_on >= row.replaced_on:
-            raise Conflict(
-                f"A later version counts since {row.replaced_on}.",
-                "Amend that one.",
-                code="replaced",
-            )
-        later = later_version(tx.session, row, from_on, row.ends_on)
-        row.updated_at = func.now()
-        rewrite(
-            app, tx.session, kind, later, {k: v for k, v in changes.items() if k != "starts_on"}
-        )
+        later = begin_version(app, tx.session, row, from_on, changes)
         tx.detail = {"from": from_on.isoformat(), "fields": sorted(changes)}
         return noted(tx, actor, kind, later, "amended")
+
+
+def begin_version(
+    app: AppContext, session: Session, row: Entitlement, from_on: date, changes: dict[str, Any]
+) -> Entitlement:
+    """Begin a later version of an entitlement with some changes. Raises Invalid for a day outside the version, Conflict
+    if a later version exists."""
+    if not row.starts_on < from_on <= row.ends_on:
+        raise Invalid(
+            f"This version runs from {row.starts_on} to {row.ends_on}; {from_on} is not inside it.",
+            "Amend from a day after its first, or correct the version itself.",
+            field="from_on",
+        )
+    if row.replaced_on is not None and from_on >= row.replaced_on:
+        raise Conflict(
+            f"A later version counts since {row.replaced_on}.",
+            "Amend that one.",
+            code="replaced",
+        )
+    later = later_version(session, row, from_on, row.ends_on)
+    row.updated_at = func.now()
+    fields = {name: value for name, value in changes.items() if name != "starts_on"}
+    rewrite(app, session, KINDS["entitlement"], later, fields)
+    return later
 
 
 def renew(

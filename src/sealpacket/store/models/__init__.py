@@ -27,6 +27,7 @@ from sealpacket.store.models.order_document import OrderDocument
 from sealpacket.store.models.packet_lines import PacketLine
 from sealpacket.store.models.packet_parts import (
     LaterBag,
+    PacketConsequence,
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
@@ -118,6 +119,7 @@ __all__ = [
     "Outlook",
     "Packet",
     "PacketCase",
+    "PacketConsequence",
     "PacketDelivery",
     "PacketFollowing",
     "PacketInformed",

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
+from uuid import uuid4
 
-from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Identity
+from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Identity, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column
 
-from sealpacket.core.life import DeliveryState, FollowingState, Turn
+from sealpacket.core.life import ConsequenceState, DeliveryState, FollowingState, Turn
 from sealpacket.store.models.base import Base, now, one_of
 
 
@@ -74,6 +75,34 @@ class LaterBag(Base):
     by: Mapped[str]
     held: Mapped[list[str]]
     __table_args__ = (CheckConstraint("form IN ('sent','clear')", name="form"),)
+
+
+class PacketConsequence(Base):
+    """A change of the register that follows from a desk's answer: offered, taken, dismissed or undone.
+
+    `place` is the rule in the sheet. Once it was taken, `record_id` is the record with the value, `was` what it had.
+    """
+
+    __tablename__ = "packet_consequence"
+    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), index=True)
+    case_label: Mapped[str]
+    place: Mapped[int]
+    what: Mapped[str]
+    record: Mapped[str]
+    field: Mapped[str]
+    value: Mapped[str]
+    from_on: Mapped[date | None]
+    state: Mapped[ConsequenceState] = mapped_column(default=ConsequenceState.OFFERED)
+    offered_at: Mapped[datetime] = mapped_column(default=now)
+    record_id: Mapped[str | None]
+    was: Mapped[str | None]
+    decided_at: Mapped[datetime | None]
+    decided_by: Mapped[str] = mapped_column(default="", server_default="")
+    __table_args__ = (
+        UniqueConstraint("packet_id", "case_label", "place", "value"),
+        one_of("state", ConsequenceState),
+    )
 
 
 class PacketTurn(Base):

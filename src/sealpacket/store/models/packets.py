@@ -41,6 +41,7 @@ from sealpacket.store.models.desks import DeskSheet
 from sealpacket.store.models.notices import PacketInformed
 from sealpacket.store.models.packet_parts import (
     LaterBag,
+    PacketConsequence,
     PacketDelivery,
     PacketFollowing,
     PacketLegend,
@@ -148,6 +149,9 @@ class Packet(Recorded, Base):
     )
     exhibits: Mapped[list[Exhibit]] = relationship(
         order_by="Exhibit.created_at", back_populates="packet"
+    )
+    consequences: Mapped[list[PacketConsequence]] = relationship(
+        order_by="PacketConsequence.offered_at, PacketConsequence.id", cascade="all, delete-orphan"
     )
     later_bags: Mapped[list[LaterBag]] = relationship(
         order_by="LaterBag.place", cascade="all, delete-orphan"

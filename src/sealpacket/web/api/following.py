@@ -7,10 +7,12 @@ from pydantic import BaseModel, Field
 
 from sealpacket.services.packets.follow import (
     acts,
+    consequences,
     messages,
     ownership,
     together,
 )
+from sealpacket.services.packets.follow.schemas import ConsequenceOffered
 from sealpacket.services.packets.follow.together import TogetherAct, TogetherDone
 from sealpacket.services.packets.redaction.schemas import TypedShown
 from sealpacket.services.packets.schemas import PacketShown
@@ -22,7 +24,7 @@ from sealpacket.web.api.common import (
     Strict,
     Words,
 )
-from sealpacket.web.guard import actor, current_app, requires_role
+from sealpacket.web.guard import ANY_ROLE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 from sealpacket.web.operations import Api, Content
 
@@ -144,6 +146,71 @@ class Unwished(Strict):
     """Whether a call came although mail was asked for."""
 
     unwished: bool = Field(True, description="False takes the note back.")
+
+
+class ConsequencePath(Number):
+    """A change of the register that follows from an answer about a packet."""
+
+    ident: str = Field(max_length=60, description="Its id.")
+
+
+class ConsequenceList(BaseModel):
+    """Changes of the register that wait for a keeper, the oldest first."""
+
+    items: list[ConsequenceOffered]
+
+
+@api.get(
+    "/consequences",
+    summary="List changes of the register that follow from answers and wait for a keeper",
+    responses={200: ConsequenceList},
+    does=consequences.consequences,
+)
+@requires_role(ANY_ROLE)
+def list_consequences() -> ConsequenceList:
+    return ConsequenceList(items=consequences.consequences(current_app()))
+
+
+@api.post(
+    "/packets/<number>/consequences/<ident>/take",
+    summary="Take a change that follows from an answer into the register",
+    responses={200: PacketShown},
+    does=consequences.take_consequence,
+    etag=True,
+)
+@requires_role("keeper")
+@idempotent
+def take_consequence(path: ConsequencePath) -> PacketShown:
+    number = path.number.upper()
+    return consequences.take_consequence(current_app(), actor(), number, path.ident)
+
+
+@api.post(
+    "/packets/<number>/consequences/<ident>/dismiss",
+    summary="Dismiss a change that follows from an answer",
+    responses={200: PacketShown},
+    does=consequences.dismiss_consequence,
+    etag=True,
+)
+@requires_role("keeper")
+@idempotent
+def dismiss_consequence(path: ConsequencePath) -> PacketShown:
+    number = path.number.upper()
+    return consequences.dismiss_consequence(current_app(), actor(), number, path.ident)
+
+
+@api.post(
+    "/packets/<number>/consequences/<ident>/undo",
+    summary="Undo a change that was taken or dismissed",
+    responses={200: PacketShown},
+    does=consequences.undo_consequence,
+    etag=True,
+)
+@requires_role("keeper")
+@idempotent
+def undo_consequence(path: ConsequencePath) -> PacketShown:
+    number = path.number.upper()
+    return consequences.undo_consequence(current_app(), actor(), number, path.ident)
 
 
 class QuestionPath(Number):

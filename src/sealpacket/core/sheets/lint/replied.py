@@ -11,7 +11,7 @@ from sealpacket.core.sheets.lint.findings import Fault, hint, is_it, nearest, st
 from sealpacket.core.sheets.lint.questions import broken_pattern
 from sealpacket.core.sheets.model import Sheet
 from sealpacket.core.sheets.reading import Place
-from sealpacket.core.sheets.reply_rules import WORDS, Replies
+from sealpacket.core.sheets.reply_rules import CONSEQUENCE_FIELDS, WORDS, Replies
 from sealpacket.core.sheets.sending import ByMail, BySftp
 
 
@@ -22,6 +22,37 @@ def lint_replied(sheet: Sheet) -> Iterator[Fault]:
     yield from _text_parts(sheet.replies)
     yield from _known_keys(sheet.replies)
     yield from _replies(sheet.replies)
+    yield from _consequences(sheet)
+
+
+def _consequences(sheet: Sheet) -> Iterator[Fault]:
+    """Changes of the register: of fields that can change, from values that are there, with words that the desk says."""
+    questions, facts = sorted(sheet.by_name), [one.label for one in sheet.replies.facts]
+    known = [*(f"answers.{one}" for one in questions), *(f"facts.{one}" for one in facts)]
+    for number, one in enumerate(sheet.replies.consequences):
+        place: Place = ("replies", "consequences", number)
+        fields = sorted(CONSEQUENCE_FIELDS[one.record])
+        if one.field not in fields:
+            near = nearest(one.field, fields)
+            yield stop(
+                "no-field", (*place, "field"), f"No answer of a desk changes {one.field} of a record of this kind.",
+                is_it(near, f"There are {', '.join(fields)}."), word=one.field, near=near,
+            )  # fmt: skip
+        for name in ("take", "from_on"):
+            value = getattr(one, name)
+            if value and value not in known:
+                near = nearest(value, known)
+                yield stop(
+                    "no-value", (*place, name), f"There is no {value}.",
+                    is_it(near, "Take answers.QUESTION, or facts.LABEL."), word=value, near=near,
+                )  # fmt: skip
+        for word in one.when:
+            if word not in sheet.replies.statuses:
+                near = nearest(word, sheet.replies.statuses)
+                yield stop(
+                    "no-status", (*place, "when"), f"{word} is none of `statuses`.",
+                    is_it(near, "Add the word there, or correct it here."), word=word, near=near,
+                )  # fmt: skip
 
 
 _MATCHES: dict[str, tuple[str, ...]] = {

@@ -66,7 +66,7 @@ def escalate(
             )
         _need_reason(text, "Say what has become worse.")
         allowed = clocks.allowed_at(packet, rules[step])
-        if datetime.now(UTC) < allowed:
+        if allowed is not None and datetime.now(UTC) < allowed:
             raise Conflict(
                 f"{sheet.name} may be asked for it from {allowed:%d %b %H:%M} UTC on.",
                 "Wait until then, or write a comment.",

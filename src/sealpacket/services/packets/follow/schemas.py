@@ -7,6 +7,8 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
+from sealpacket.core.life import ConsequenceState
+
 
 class AskedShown(BaseModel):
     """One thing that a message of the desk's wants; `doubtful` where it is only supposed to be a question."""
@@ -77,6 +79,35 @@ class MessageShown(BaseModel):
     outgoing: str | None = Field(
         None, description="Of ours: what is sent; sensitive values are masked in it."
     )
+
+
+class ConsequenceShown(BaseModel):
+    """A change of the register that follows from an answer of the desk."""
+
+    id: str
+    what: str = Field(description="The change in words, such as the new level of service.")
+    case: str = Field(description="The label of the case; empty where there is only one.")
+    record: Literal["entitlement", "contract", "asset"] = Field(description="The kind of record.")
+    handle: str = Field(description="The id of the record; empty: it is not in the register.")
+    name: str = Field(description="The reference, number or serial of the record.")
+    field: str = Field(description="The field that changes.")
+    now: str = Field(description="Its value in the register now.")
+    value: str = Field(description="The value that follows from the answer.")
+    from_on: date | None = Field(
+        description="From when it would count; null: the value itself is replaced."
+    )
+    state: ConsequenceState = Field(description="How far it is.")
+    offered_at: datetime = Field(description="When the answer came.")
+    decided_by: str = Field(description="Who decided on it last; empty: nobody yet.")
+    decided_at: datetime | None = Field(description="When that was.")
+
+
+class ConsequenceOffered(BaseModel):
+    """A change of the register that waits for a keeper, and its packet."""
+
+    packet: str = Field(description="The number of the packet.")
+    title: str = Field(description="Its title.")
+    consequence: ConsequenceShown = Field(description="The change.")
 
 
 class AccessShown(BaseModel):
