@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, date, datetime
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -171,3 +171,18 @@ def test_a_slow_start_is_waited_for_with_a_word(
     slow._wait()
     assert len(told) == 2
     assert "still starting" in told[0]
+
+
+def test_a_clock_that_was_set_back_stops_no_desk(
+    inside: AppContext, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Nor does a year that is played after today's calls."""
+    slept: list[float] = []
+    monkeypatch.setattr(health.time, "sleep", slept.append)
+    with inside.database.transaction() as session:
+        kept = health._locked(session, "ovenbird-support")
+        kept.free_at = datetime.now(UTC) + timedelta(days=300)
+    health._wait_for_minute(inside, "ovenbird-support", 0.1)
+    assert 0 < slept[0] <= 600
+    with inside.database.transaction() as session:
+        health._locked(session, "ovenbird-support").free_at = None

@@ -184,7 +184,11 @@ def level_asked(marit: SealPacket, desk: Standin) -> PacketShown:
     """A higher level of service is asked for, and granted."""
     packet = marit.packets.note("A higher level", "", asset=ACCOUNT, need="change")
     marit.packets.answer(
-        packet.number, level="extended", from_day=SOON, purpose="A move.", terms="yes"
+        packet.number,
+        level="extended",
+        from_day=SOON,
+        purpose="The branch at Mill Green opens.",
+        terms="yes",
     )
     lodged = lodge(marit, packet.number)
     desk.steer(case=lodged.reference, state="granted")
@@ -248,7 +252,11 @@ def test_it_is_offered_once_and_can_be_left(
 def test_what_is_declined_changes_nothing(marit: SealPacket, desk: Standin) -> None:
     packet = marit.packets.note("A higher level", "", asset=ACCOUNT, need="change")
     marit.packets.answer(
-        packet.number, level="extended", from_day=SOON, purpose="A move.", terms="yes"
+        packet.number,
+        level="extended",
+        from_day=SOON,
+        purpose="The branch at Mill Green opens.",
+        terms="yes",
     )
     lodged = lodge(marit, packet.number)
     desk.steer(case=lodged.reference, state="declined", say="Not for this account.")

@@ -49,6 +49,7 @@ class Endings:
         yield "Lodge the firewall's fault: the login lacks the contract", self.firewall
         yield "Claim the UPS battery under warranty, to its return", self.battery
         yield "Enter the lift's fault on Thornbeck's page by hand", self.lift
+        yield "Ask Hollowmere for a higher level, and take it into the register", self.level
 
     def array_files(self) -> str:
         number = self._array()
@@ -174,6 +175,19 @@ class Endings:
         self.client.packets.pass_on(number, after.messages[-1].id)
         self.client.packets.settle(number, cause="A worn switch.", cure="It was replaced.")
         return f"{len(guide.cases[0].fields)} fields, 26/40311; a mistyped number was noticed"
+
+    def level(self) -> str:
+        number = stories.prepare(self.client, stories.LEVEL)
+        reference = stories.lodge(self.client, number).reference
+        self.house.steer("hollowmere", case=reference, state="granted")
+        packet = stories.wait_for(self.client, number, lambda packet: packet.consequences)
+        offered = packet.consequences[0]
+        taken = self.client.packets.take_consequence(number, offered.id).consequences[0]
+        found = self.client.entitlements.get(taken.handle)
+        need(found.level == "Extended care", f"its level is {found.level}")
+        self.client.packets.accept(number, "Thank you.")
+        self._sent(number)
+        return f"{taken.name}: {offered.now} until then, {found.level} from {found.starts_on}"
 
     def _reference(self, number: str) -> str:
         packet = stories.wait_for(self.client, number, lambda packet: packet.reference)

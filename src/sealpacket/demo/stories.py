@@ -112,6 +112,11 @@ CORES = Story(
     },
     need="capacity",
 )  # fmt: skip
+LEVEL = Story(
+    "A higher level of service", "For the opening of the branch at Mill Green.", "HM-204471",
+    {"level": "extended", "from_day": "+14d", "purpose": "The branch at Mill Green opens.", "terms": "yes"},
+    need="change",
+)  # fmt: skip
 BATTERY = Story(
     "Battery of the UPS alarms", "The battery alarm is on since the power cut of Sunday; the self-test failed.",
     "SW3K-70455",

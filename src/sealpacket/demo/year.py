@@ -18,7 +18,7 @@ from typing import Any
 
 import httpx
 import time_machine
-from sqlalchemy import select
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
@@ -35,7 +35,7 @@ from sealpacket.services.packets.lodge import by_hand, deliveries, waiting
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.packets.seal import seals
 from sealpacket.settings import Settings
-from sealpacket.store.models import Account
+from sealpacket.store.models import Account, DeskHealth
 
 PACKETS = 120
 DAYS = 290
@@ -142,6 +142,7 @@ class Year:
         self._app, self._queue, self._control = app, queue, control
         self._chance = random.Random(seed)  # noqa: S311 - it draws a story
         with app.database.transaction() as session:
+            session.execute(update(DeskHealth).values(free_at=None))  # what was called today
             self._actors = {
                 one.name: Actor(one.name, frozenset(one.roles), one.id, one.person_id)
                 for one in session.scalars(select(Account))

@@ -13,7 +13,7 @@ from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 
 from sealpacket.core.attention import Attention
-from sealpacket.core.life import DeliveryState, FollowingState, Life, Turn
+from sealpacket.core.life import ConsequenceState, DeliveryState, FollowingState, Life, Turn
 from sealpacket.core.notices import DigestBy, NoticeKind
 
 
@@ -66,6 +66,7 @@ class Base(DeclarativeBase):
         dict[str, Any]: JSONB(none_as_null=True),
         list[Any]: JSONB(none_as_null=True),
         Attention: Enumerated(Attention),
+        ConsequenceState: Enumerated(ConsequenceState),
         DigestBy: Enumerated(DigestBy),
         Life: Enumerated(Life),
         NoticeKind: Enumerated(NoticeKind),

@@ -123,10 +123,14 @@ _TRY_LOCK = text("SELECT pg_try_advisory_lock(hashtextextended(:name, 0))")
 _UNLOCK = text("SELECT pg_advisory_unlock(hashtextextended(:name, 0))")
 
 
+_LONGEST_TURN = timedelta(minutes=10)
+
+
 def _wait_for_minute(app: AppContext, desk: str, seconds: float) -> None:
     now = datetime.now(UTC)
     with app.database.transaction() as session:
         health = _locked(session, desk)
-        mine = max(now, health.free_at or now)
+        # A clock that was set back must not stop a desk until its old time comes again.
+        mine = min(max(now, health.free_at or now), now + _LONGEST_TURN)
         health.free_at = mine + timedelta(seconds=seconds)
     time.sleep((mine - now).total_seconds())

@@ -33,7 +33,7 @@ _STATEMENTS = (
         decided_by TEXT DEFAULT '' NOT NULL,
         CONSTRAINT pk_packet_consequence PRIMARY KEY (id),
         CONSTRAINT ck_packet_consequence_state CHECK (state IN ('offered','taken','dismissed','undone')),
-        CONSTRAINT uq_packet_consequence_packet_id UNIQUE (packet_id, case_label, place, value),
+        CONSTRAINT uq_packet_consequence_packet_id_case_label_place_value UNIQUE (packet_id, case_label, place, value),
         CONSTRAINT fk_packet_consequence_packet_id FOREIGN KEY(packet_id) REFERENCES packet (id)
     )
     """,
