@@ -65,11 +65,14 @@ def in_order(
     show: Callable[[Any], T],
     *,
     downwards: bool,
+    read: int = 0,
 ) -> Page[T]:
     """A page of a statement in the order of a place (column, id), read by an index on it either way.
 
-    What has an empty column comes last; it is read by itself, since an index has it last only upwards.
+    What has an empty column comes last; it is read by itself, since an index has it last only upwards. At least `read`
+    rows are read: asked for few, the server goes through all rows in their order for something rare.
     """
+    read = max(limit + 1, read)
     order, ident = place
     by_id = ident.desc() if downwards else ident.asc()
     value, before = _read(cursor, order) if cursor else (None, "")
@@ -80,14 +83,14 @@ def in_order(
             here = tuple_(order, ident)
             there = there.where(here < (value, before) if downwards else here > (value, before))
         there = there.order_by(order.desc() if downwards else order.asc(), by_id)
-        rows = list(session.scalars(there.limit(limit + 1)))
+        rows = list(session.scalars(there.limit(read)))
     if len(rows) <= limit and order.nullable:
         empty = statement.where(order.is_(None))
         if cursor and value is None:
             empty = empty.where(ident < before if downwards else ident > before)
         # By the empty column, too, although it tells nothing apart: so the index serves the order.
         empty = empty.order_by(order.desc() if downwards else order.asc(), by_id)
-        rows += session.scalars(empty.limit(limit + 1 - len(rows)))
+        rows += session.scalars(empty.limit(read - len(rows)))
     last = rows[limit - 1] if len(rows) > limit else None
     cursor = _write(getattr(last, order.key), getattr(last, ident.key)) if last is not None else ""
     return Page([show(row) for row in rows[:limit]], cursor or None)

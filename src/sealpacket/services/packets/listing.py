@@ -42,6 +42,7 @@ SORTED_BY = packet_lines.SORTED_BY
 NEWEST = "-created_at"
 MOST = 200
 _MOST_WORDS = 12
+_READ = 100
 _MOST_COUNTED = 2000
 
 
@@ -124,11 +125,12 @@ def listed(
         statement = select(PacketLine).where(*conditions(session, which))
         place = (order, PacketLine.packet_id)
         return in_order(
-            session, statement, place, cursor, min(limit, MOST), briefs.of_line, downwards=downwards
-        )
+            session, statement, place, cursor, min(limit, MOST), briefs.of_line, downwards=downwards,
+            read=_READ if which.query else 0,
+        )  # fmt: skip
 
 
-_AT_ONCE = 250
+_AT_ONCE = 100
 
 
 def exported(
