@@ -174,7 +174,7 @@ export function Find({ open, onChange }: { open: boolean; onChange: (open: boole
           </Fragment>
         ))}
       </div>
-      <div className="px-4 pb-3 text-soft">
+      <div className="px-4 pt-1 pb-3 text-soft">
         <ProblemNote problem={found.error} />
         {!asked && "Type two letters or more. A mistyped serial is found too."}
         {shown[here]?.pin && (

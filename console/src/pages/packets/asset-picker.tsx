@@ -75,6 +75,7 @@ function OftenUsed({ onPick }: Pick<Props, "onPick">) {
   if (assets.length === 0) return null;
   return (
     <ul aria-label="Assets you use often">
+      <li className="px-2 pt-1 text-[12px] text-soft">Used often</li>
       {assets.map((one) => (
         <li key={one.handle}>
           <button

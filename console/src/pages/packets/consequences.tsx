@@ -57,9 +57,9 @@ function Line({ packet, one, mayKeep }: { packet: Packet; one: Consequence; mayK
   return (
     <li className="border-b border-line px-4 py-3 last:border-0">
       <Row gap={3} lines align="baseline">
-        <span>
+        <span className="inline-block first-letter:uppercase">
           {one.what}
-          {one.case && <Soft as="span"> ({one.case})</Soft>}
+          {packet.cases.length > 1 && <Soft as="span"> ({one.case})</Soft>}
         </span>
         {one.handle ? (
           <Link className="link" href={PLACES[one.record](one)}>
@@ -87,15 +87,15 @@ function Line({ packet, one, mayKeep }: { packet: Packet; one: Consequence; mayK
         )}
       </p>
       {mayKeep && (
-        <Row gap={3}>
+        <div className="mt-2 flex items-center gap-3">
           {open && one.handle && (
             <Button letter={one.state === "offered" ? "v" : undefined} {...button("take")}>
               Take it
             </Button>
           )}
           {one.state === "offered" && <TextButton {...button("dismiss")}>Leave it as it is</TextButton>}
-          {!open && <TextButton {...button("undo")}>Undo{one.state === "taken" && <Key>U</Key>}</TextButton>}
-        </Row>
+          {!open && <TextButton {...button("undo")}>Undo {one.state === "taken" && <Key>U</Key>}</TextButton>}
+        </div>
       )}
       {!mayKeep && one.state === "offered" && <Soft>A keeper can take it.</Soft>}
       <ProblemNote problem={act.error} />

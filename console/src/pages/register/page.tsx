@@ -35,7 +35,7 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
         <Soft>{records.data && `${rows.length}${records.hasNextPage ? " and more" : ""}`}</Soft>
       </Row>
       <RecordFilters register={register} list={list} />
-      {register.plural === "entitlements" && <UnreadHours mayEdit={list.mayEdit} />}
+      {register.plural === "entitlements" && <UnreadHours mayEdit={list.keeper} />}
       <ProblemNote problem={records.error} />
       {records.isPending && !records.error && <Waiting label={`Loading ${register.title.toLowerCase()}`} lines={10} />}
       {records.data && rows.length > 0 && (

@@ -6,7 +6,6 @@ import { Button } from "../../components/button";
 import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
-import { Soft } from "../../components/text";
 
 export function UnreadHours({ mayEdit }: { mayEdit: boolean }) {
   const unread = useUnreadHours(mayEdit);
@@ -37,9 +36,9 @@ function Line({ unread }: { unread: Unread }) {
     >
       <Row gap={3} lines align="baseline">
         <Mono className="w-24">{unread.text}</Mono>
-        <Soft as="span">
+        <span className="w-28 text-soft">
           {unread.entitlements} {unread.entitlements === 1 ? "entitlement" : "entitlements"}
-        </Soft>
+        </span>
         <input
           className="field w-72"
           aria-label={`Hours meant by ${unread.text}`}
