@@ -263,8 +263,8 @@ test("many packets are dealt with at once, and of each it is said", async () => 
       ],
     },
   });
-  const { user } = await open("/packets?sort=title&site=book-store");
-  expect(await screen.findByRole("button", { name: /site book-store/ })).toBeTruthy();
+  const { user } = await open("/packets?sort=title&contract=T-2210");
+  expect(await screen.findByRole("button", { name: /contract T-2210/ })).toBeTruthy();
   await user.click(await screen.findByRole("checkbox", { name: "Choose all that are shown" }));
   await user.click(screen.getByRole("button", { name: "Hand over" }));
   await user.type(screen.getByLabelText("To the account"), "teo");

@@ -12,8 +12,9 @@ from sealpacket.channels.mail import compose
 from sealpacket.client import SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import DRAFT_GATE, RunningHouse
-from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, Tarnfell, until
+from tests.conftest import ARRAY, GOOD_ANSWERS, NOTE, Tarnfell, lodge, until
 from tests.journeys.terminal import Terminal
+from tests.some import SOON
 
 LIFT = "TB-2207-C"
 
@@ -301,3 +302,61 @@ def test_what_belongs_nowhere_leaves_the_tray(
     assert "It is out of the tray." in said
     assert [one["subject"] for one in shell.json("tray", "list")] == ["[IT-51001] It is worse."]
     assert "There are 1 in the tray." in shell.run("tray", "discard", "2", "--reason", "x", code=1)
+
+
+def test_what_is_used_often_is_pinned(shell: Terminal) -> None:
+    assert "pinned" in shell.run("often-used", "pin", "asset", ARRAY)
+    listed = shell.run("often-used", "list")
+    assert "Assets" in listed and ARRAY in listed
+    assert [one["pinned"] for one in shell.json("often-used", "list") if one["name"] == ARRAY] == [
+        True
+    ]
+    assert "pinned" not in shell.run("often-used", "unpin", "asset", ARRAY)
+    assert "nobody" in shell.run("often-used", "pin", "person", "nobody", code=1)
+
+
+def test_hours_are_converted_once(shell: Terminal, marit: SealPacket) -> None:
+    assert "12x6" in shell.run("entitlement", "unread-hours")
+    refused = shell.run("entitlement", "convert-hours", "12x6", "soon", code=1)
+    assert "does not say at which days" in refused
+    done = shell.run("entitlement", "convert-hours", "12x6", "Mo–Sa 07:00–19:00")
+    assert "12x6 is now Mo–Sa 07:00–19:00" in done
+    assert "12x6" not in shell.run("entitlement", "unread-hours")
+
+
+def test_what_follows_from_an_answer_is_taken_and_undone(
+    shell: Terminal, marit: SealPacket, house: RunningHouse
+) -> None:
+    number = marit.packets.note("A higher level", "", asset="HM-204471", need="change").number
+    marit.packets.answer(
+        number, level="extended", from_day=SOON, purpose="The branch at Mill Green opens.", terms="yes",
+    )  # fmt: skip
+    lodged = lodge(marit, number)
+    house.steer("hollowmere", case=lodged.reference, state="granted")
+    until(lambda: marit.packets.follow(number).consequences)
+    assert number in shell.run("packet", "consequences")
+    taken = shell.run("packet", "take-consequence", number)
+    assert "level of entitlement HCE-1180 is Extended care" in taken
+    assert "taken" in shell.run("packet", "consequences", number)
+    assert "It is undone" in shell.run("packet", "undo-consequence", number)
+    assert "has no change number 2" in shell.run(
+        "packet", "dismiss-consequence", number, "2", code=1
+    )
+
+
+def test_a_call_is_noted_as_unwished_and_what_came_is_sealed(
+    shell: Terminal, marit: SealPacket, lodged: PacketShown, tmp_path: Path
+) -> None:
+    number = lodged.number
+    assert "has no call" in shell.run("packet", "mark-unwished", number, code=1)
+    shell.run("packet", "call", number, "They ask for the serial.")
+    assert "although mail was asked for" in shell.run("packet", "mark-unwished", number)
+    assert "although" not in shell.run("packet", "mark-unwished", number, "--wished")
+    assert "Later bag 1" in shell.run("packet", "seal-later", number)
+    first, later, keys = (tmp_path / name for name in ("1.zip", "2.zip", "keys.jwks"))
+    shell.run("packet", "bag", number, "--out", str(first))
+    shell.run("packet", "bag", number, "--later", "1", "--out", str(later))
+    keys.write_text(marit.seal_keys().model_dump_json())
+    said = shell.run("verify", str(first), str(later), "--key", str(keys))
+    assert "Each later bag follows the one before it." in said
+    assert "give that one, too" in shell.run("verify", str(later), "--key", str(keys))

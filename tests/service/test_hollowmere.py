@@ -179,20 +179,21 @@ def test_of_two_questions_an_answer_answers_one(
     until(lambda: desk.case(first)["thread"][-1]["message"] == "For the same.")
 
 
+def higher_level(marit: SealPacket) -> PacketShown:
+    """A packet that asks for a higher level of service, lodged."""
+    packet = marit.packets.note("A higher level", "", asset=ACCOUNT, need="change")
+    marit.packets.answer(
+        packet.number, level="extended", from_day=SOON, purpose="The branch at Mill Green opens.", terms="yes",
+    )  # fmt: skip
+    return lodge(marit, packet.number)
+
+
 @pytest.fixture
 def level_asked(marit: SealPacket, desk: Standin) -> PacketShown:
     """A higher level of service is asked for, and granted."""
-    packet = marit.packets.note("A higher level", "", asset=ACCOUNT, need="change")
-    marit.packets.answer(
-        packet.number,
-        level="extended",
-        from_day=SOON,
-        purpose="The branch at Mill Green opens.",
-        terms="yes",
-    )
-    lodged = lodge(marit, packet.number)
+    lodged = higher_level(marit)
     desk.steer(case=lodged.reference, state="granted")
-    return marit.packets.follow(packet.number)
+    return marit.packets.follow(lodged.number)
 
 
 def test_a_granted_level_enters_the_register_from_its_day_and_is_undone(
@@ -250,14 +251,6 @@ def test_it_is_offered_once_and_can_be_left(
 
 
 def test_what_is_declined_changes_nothing(marit: SealPacket, desk: Standin) -> None:
-    packet = marit.packets.note("A higher level", "", asset=ACCOUNT, need="change")
-    marit.packets.answer(
-        packet.number,
-        level="extended",
-        from_day=SOON,
-        purpose="The branch at Mill Green opens.",
-        terms="yes",
-    )
-    lodged = lodge(marit, packet.number)
+    lodged = higher_level(marit)
     desk.steer(case=lodged.reference, state="declined", say="Not for this account.")
-    assert marit.packets.follow(packet.number).consequences == []
+    assert marit.packets.follow(lodged.number).consequences == []

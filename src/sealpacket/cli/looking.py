@@ -281,7 +281,7 @@ def _show_used(found: list[UsedItem], *, json: bool = False) -> None:
         show.as_json(found)
         return
     for kind, some in groupby(found, key=lambda one: one.kind):
-        show.heading(_USED[kind.value], "")
+        show.heading(_USED[kind], "")
         rows = ((one.name, one.beside, "pinned" if one.pinned else "") for one in some)
         show.table(("", "", ""), rows, nothing="")
     if not found:

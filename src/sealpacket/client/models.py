@@ -239,7 +239,7 @@ class ConvertedHours(FromService):
     The result of converting hours.
     """
     entitlements: int
-    'How many entitlements were changed.'
+    'How many entitlements were changed, those that have ended, too.'
 
 class CostAhead(FromService):
     """

@@ -28,6 +28,7 @@ from sealpacket.demo import stories
 from sealpacket.demo.endings import LIFT
 from sealpacket.demo.house import HouseError, RunningHouse
 from sealpacket.demo.stories import Story
+from sealpacket.services.notices import reading
 from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.follow import acts, cases, messages, outbox, ownership
 from sealpacket.services.packets.follow.entered import take_reply
@@ -165,6 +166,8 @@ class Year:
                 clock.move_to(moment)
                 with suppress(StopIteration):
                     heapq.heappush(waiting_for, (moment + next(life), place, life))
+        for actor in self._actors.values():
+            reading.mark(self._app, actor, (), everything=True, read=True)
         return self.lodged
 
     def _working_time(self, moment: datetime) -> datetime:

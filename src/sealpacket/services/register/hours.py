@@ -26,7 +26,9 @@ class UnreadHours(BaseModel):
 class ConvertedHours(BaseModel):
     """The result of converting hours."""
 
-    entitlements: int = Field(description="How many entitlements were changed.")
+    entitlements: int = Field(
+        description="How many entitlements were changed, those that have ended, too."
+    )
 
 
 def unread_hours(app: AppContext) -> list[UnreadHours]:
