@@ -150,7 +150,7 @@ class Year:
             }
 
     def play(self, packets: int) -> int:
-        """Play so many packets; gives how many were lodged."""
+        """Play a number of packets; gives how many were lodged."""
         end = datetime.now(UTC) - timedelta(hours=12)
         waiting_for: list[tuple[datetime, int, Iterator[timedelta]]] = []
         weights = [kind.weight for kind in KINDS]
@@ -279,7 +279,7 @@ class Year:
             ownership.settle(self._app, actor, number, cause=cause, cure=cure)
 
     def _look(self, kind: Kind, number: str, words: str) -> None:
-        """The desk says something about a case and ends it, and we look; of a desk by hand nothing comes by itself."""
+        """The desk says something about a case and ends it, and we look; a desk that is reached by hand is left out."""
         if kind.vendor:
             reference = self._shown(number).reference
             self._steer(kind.vendor, case=reference, state=kind.ends, say=words)
@@ -299,9 +299,9 @@ class Year:
 
 
 def fill(house: RunningHouse, packets: int = PACKETS) -> None:
-    """Play a year of so many packets in a house with a fresh demo world. Its worker rests meanwhile: it lives today.
+    """Play a year with a number of packets in a house with a fresh demo world. Raises HouseError if that fails.
 
-    Raises HouseError if it cannot be played.
+    Its worker rests meanwhile, since it lives today.
     """
     house.end("worker")
     done = subprocess.run(

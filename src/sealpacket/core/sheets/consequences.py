@@ -22,7 +22,7 @@ class Granted(NamedTuple):
 def granted(
     sheet: Sheet, status: str, answers: Sequence[Mapping[str, object]], facts: Mapping[str, object]
 ) -> Iterator[Granted]:
-    """What follows from a status of a case; `answers` are those that were sealed, `facts` what the desk has told.
+    """Changes that follow from a status of a case; `answers` are those that were sealed, `facts` what its desk said.
 
     A rule whose value is missing gives nothing.
     """

@@ -86,7 +86,7 @@ class _New(NamedTuple):
 
 
 def _since(session: Session, packet: Packet) -> _New:
-    """What no bag holds. It is told apart by ids, not by times: a call may be entered days after it was.
+    """Entries and files that no bag holds, by their ids: a call may be entered days after it was made.
 
     Raises Conflict if the packet is not sealed.
     """
