@@ -156,5 +156,10 @@ def test_the_house_chooses_in_which_form(
     legends.destroy(inside, WORKER, talked.number)
     assert bool(marit.packets.get(talked.number).later_bags) is kept
     if kept:
-        bag = marit.packets.fetch_later_bag(talked.number, 1, tmp_path / "kept.zip")
+        with pytest.raises(Refused, match="holds originals"):
+            marit.packets.fetch_later_bag(talked.number, 1, tmp_path / "kept.zip")
+        reason = "The auditors ask."
+        bag = marit.packets.fetch_later_bag(talked.number, 1, tmp_path / "kept.zip", reason=reason)
+        entry = next(one for one in marit.custody(limit=20) if one.action == "legend opened")
+        assert (entry.actor, entry.detail["reason"]) == ("marit", reason)
         assert any(ADDRESS in one for one in texts(bag)), "in clear"

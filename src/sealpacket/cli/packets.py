@@ -579,6 +579,9 @@ def bag(
     later: Annotated[
         int | None, typer.Option(min=1, help="A later bag by its place; default: the first bag.")
     ] = None,
+    because: Annotated[
+        str, typer.Option(help="Of a later bag in clear: why you fetch it; it is kept.")
+    ] = "",
     out: Annotated[Path | None, typer.Option(help="File to write.")] = None,
 ) -> None:
     """Fetch the sealed bag, or a later one; verify them with `sealpacket verify`."""
@@ -588,7 +591,7 @@ def bag(
         if later is None:
             client.packets.fetch_bag(number, target)
         else:
-            client.packets.fetch_later_bag(number, later, target)
+            client.packets.fetch_later_bag(number, later, target, reason=because)
     show.line(f"The bag is in {target}.")
 
 

@@ -733,9 +733,9 @@ class AsyncPackets:
         """Seal what came after the last bag. Raises Refused (nothing-new) if there is nothing."""
         return await self._threads.run(partial(self._sync.seal_later, number, version=version))
 
-    async def fetch_later_bag(self, number: str, place: int, target: Path) -> Path:
-        """Write a later bag to `target`, whole or not at all."""
-        return await self._threads.run(partial(self._sync.fetch_later_bag, number, place, target))
+    async def fetch_later_bag(self, number: str, place: int, target: Path, *, reason: str='') -> Path:
+        """Write a later bag to `target`; one in clear needs a reason, which the custody log keeps."""
+        return await self._threads.run(partial(self._sync.fetch_later_bag, number, place, target, reason=reason))
 
     async def wait(self, number: str, *, seconds: float=600, progress: Callable[[PacketShown], None] | None=None) -> PacketShown:
         """Wait until nothing of the packet is being redacted, delivered or asked for any more. Raises ClientError."""

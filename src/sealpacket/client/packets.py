@@ -255,9 +255,14 @@ class Packets(Following):
         """Seal what came after the last bag. Raises Refused (nothing-new) if there is nothing."""
         return self._call("POST", number, "/later-bags", version=version)
 
-    def fetch_later_bag(self, number: str, place: int, target: Path) -> Path:
-        """Write a later bag to `target`, whole or not at all."""
-        return self._wire.save(f"/packets/{part(number)}/later-bags/{place}", target)
+    def fetch_later_bag(self, number: str, place: int, target: Path, *, reason: str = "") -> Path:
+        """Write a later bag to `target`; one in clear needs a reason, which the custody log keeps."""
+        path = f"/packets/{part(number)}/later-bags/{place}"
+        if not reason:
+            return self._wire.save(path, target)
+        found = self._wire.send("POST", f"{path}/in-clear", json={"reason": reason})
+        target.write_bytes(found.content)
+        return target
 
     def wait(
         self,

@@ -89,12 +89,18 @@ function Bags({ packet, mayRelease }: { packet: Packet; mayRelease: boolean }) {
         <a className="link" href={`${base}/bag`} download>
           Bag
         </a>
-        {packet.later_bags.map((one) => (
-          <a key={one.place} className="link" href={`${base}/later-bags/${one.place}`} download>
-            later bag {one.place}, {sayMoment(one.at)}
-            {one.form === "clear" && ", in clear"}
-          </a>
-        ))}
+        {packet.later_bags.map((one) => {
+          const words = `later bag ${one.place}, ${sayMoment(one.at)}`;
+          return one.form === "clear" ? (
+            <Soft as="span" key={one.place}>
+              {words}, in clear: sealpacket packet bag {packet.number} --later {one.place} --because …
+            </Soft>
+          ) : (
+            <a key={one.place} className="link" href={`${base}/later-bags/${one.place}`} download>
+              {words}
+            </a>
+          );
+        })}
         {mayRelease && (
           <TextButton disabled={act.isPending} onClick={() => act.mutate("seal-later")}>
             Seal what came after

@@ -458,6 +458,7 @@ def seal_later(path: Number) -> PacketShown:
     responses={200: Content("application/zip")},
     does=later_bags.later_bag,
     etag=True,
+    problems=(409,),
 )
 @requires_role("preparer", "releaser")
 def get_later_bag(path: LaterBagPath) -> Response:
@@ -465,6 +466,34 @@ def get_later_bag(path: LaterBagPath) -> Response:
     digest, blocks = later_bags.later_bag(current_app(), actor(), number, path.place)
     name = f"{number}-later-{path.place}.zip"
     headers = {"Content-Disposition": f'attachment; filename="{name}"', "ETag": f'"{digest}"'}
+    return Response(blocks, mimetype="application/zip", headers=headers)
+
+
+class WhyInClear(Strict):
+    """Why a bag is fetched that holds originals."""
+
+    reason: str = Field(
+        min_length=1, max_length=500, description="The reason; the custody log keeps it."
+    )
+
+
+@api.post(
+    "/packets/<number>/later-bags/<place>/in-clear",
+    summary="Get a later bag that holds originals, a zip",
+    responses={200: Content("application/zip")},
+    does=later_bags.later_bag_in_clear,
+    etag=True,
+)
+@requires_role("preparer", "releaser")
+def get_later_bag_in_clear(path: LaterBagPath, body: WhyInClear) -> Response:
+    number = path.number.upper()
+    digest, blocks = later_bags.later_bag_in_clear(
+        current_app(), actor(), number, path.place, body.reason
+    )
+    headers = {
+        "Content-Disposition": f'attachment; filename="{number}-later-{path.place}-in-clear.zip"',
+        "ETag": f'"{digest}"',
+    }
     return Response(blocks, mimetype="application/zip", headers=headers)
 
 

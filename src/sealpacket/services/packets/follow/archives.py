@@ -40,7 +40,8 @@ _READ_ME = """An archive of packets that ended in {year}.
 index.html leads to each packet; index.csv is the same as a table.
 P-…/thread.html   what went out and what both sides said, as it was sent
 P-…/bag.zip       the sealed bag as the desk could have it
-P-…/later-1.zip   later bags with what came after it, each chained to the one before
+P-…/later-1.zip   later bags with what came after it, each chained to the one before; those in clear are
+                  not in it
 
 Verify them:      sealpacket verify P-…/bag.zip P-…/later-1.zip --key seal-keys.jwks
 seal-keys.jwks    the public keys of this house (JSON Web Key Set, RFC 7517)
@@ -95,7 +96,11 @@ def _add(app: AppContext, bundle: zipfile.ZipFile, number: str) -> tuple[str, ..
         bundle.writestr(f"{number}/thread.html", page, zipfile.ZIP_DEFLATED)
         bag = f"{number}/bag.zip" if packet.bag_blob else ""
         blobs = {bag: packet.bag_blob} if packet.bag_blob else {}
-        blobs |= {f"{number}/later-{one.place}.zip": one.blob for one in packet.later_bags}
+        blobs |= {
+            f"{number}/later-{one.place}.zip": one.blob
+            for one in packet.later_bags
+            if one.form == "sent"
+        }
         for name, blob in blobs.items():
             with bundle.open(name, "w", force_zip64=True) as member:
                 for block in app.blobs.read(blob):

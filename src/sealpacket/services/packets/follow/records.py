@@ -18,7 +18,7 @@ from sealpacket.services.packets.redaction import typed_text
 from sealpacket.store.models import Packet
 
 RecordForm = Literal["pdf", "html"]
-_SHORTEST_REASON = 3
+SHORTEST_REASON = 3
 
 
 def record(
@@ -37,7 +37,7 @@ def record_in_clear(
 
     Raises NotFound, Conflict if its legend is destroyed, Invalid for a reason that says nothing.
     """
-    if len(reason.strip()) < _SHORTEST_REASON:
+    if len(reason.strip()) < SHORTEST_REASON:
         raise Invalid("The reason is missing.", "Say why you read it in clear.", field="reason")
     with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
         made = in_clear(app, tx.session, workbench.find_packet(tx.session, number))

@@ -11,13 +11,13 @@ from sqlalchemy.orm import Session
 
 from sealpacket import __version__
 from sealpacket.app.context import Actor, AppContext
-from sealpacket.core.errors import Conflict, NotFound
+from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.filenames import keepable
 from sealpacket.core.packet import FOLLOWS, BagFile
 from sealpacket.core.record_pages import Record, to_html
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.acting import packet_act
-from sealpacket.services.packets.follow.records import as_sent, in_clear
+from sealpacket.services.packets.follow.records import SHORTEST_REASON, as_sent, in_clear
 from sealpacket.services.packets.follow.thread import ThreadEntry, all_entries
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.packets.seal.seals import reader, stored
@@ -165,12 +165,33 @@ def _part(name: str) -> str:
 def later_bag(
     app: AppContext, actor: Actor, number: str, place: int
 ) -> tuple[str, Iterator[bytes]]:
-    """A later bag for download: its SHA-256 (hex) and its blocks. Raises NotFound."""
+    """A later bag for download: its SHA-256 (hex) and its blocks. Raises NotFound, Conflict for one in clear."""
     with app.transaction(actor, "bag fetched", f"packet {number}", place=place) as tx:
-        packet = workbench.find_packet(tx.session, number)
-        found = next((one for one in packet.later_bags if one.place == place), None)
-        if found is None:
-            raise NotFound(
-                f"{packet.number} has no later bag {place}.", "See its bags on the packet."
+        found = _bag(tx.session, number, place)
+        if found.form == "clear":
+            raise Conflict(
+                f"Later bag {place} of {number} holds originals.",
+                "Fetch it in clear, with the reason.",
+                code="in-clear",
             )
         return found.sha256, app.blobs.read(found.blob)
+
+
+def later_bag_in_clear(
+    app: AppContext, actor: Actor, number: str, place: int, reason: str
+) -> tuple[str, Iterator[bytes]]:
+    """A later bag that holds originals; the custody log keeps who fetched it and why. Raises NotFound, Invalid for a
+    reason that says nothing."""
+    if len(reason.strip()) < SHORTEST_REASON:
+        raise Invalid("The reason is missing.", "Say why you fetch it in clear.", field="reason")
+    with app.transaction(actor, "legend opened", f"packet {number}", reason=reason) as tx:
+        found = _bag(tx.session, number, place)
+        return found.sha256, app.blobs.read(found.blob)
+
+
+def _bag(session: Session, number: str, place: int) -> LaterBag:
+    packet = workbench.find_packet(session, number)
+    found = next((one for one in packet.later_bags if one.place == place), None)
+    if found is None:
+        raise NotFound(f"{packet.number} has no later bag {place}.", "See its bags on the packet.")
+    return found
