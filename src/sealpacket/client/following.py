@@ -239,8 +239,7 @@ class Following:
         """Save a packet as a document in clear; the custody log keeps the reason."""
         body = {"reason": reason, "form": form}
         path = f"/packets/{part(number)}/record/in-clear"
-        target.write_bytes(self._wire.send("POST", path, json=body).content)
-        return target
+        return self._wire.save(path, target, body=body)
 
     def act_together(
         self, act: str, numbers: Sequence[str], *, to: str = "", text: str = ""

@@ -260,9 +260,7 @@ class Packets(Following):
         path = f"/packets/{part(number)}/later-bags/{place}"
         if not reason:
             return self._wire.save(path, target)
-        found = self._wire.send("POST", f"{path}/in-clear", json={"reason": reason})
-        target.write_bytes(found.content)
-        return target
+        return self._wire.save(f"{path}/in-clear", target, body={"reason": reason})
 
     def wait(
         self,

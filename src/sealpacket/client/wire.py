@@ -139,19 +139,25 @@ class Wire:
         return self.call(kind, "POST", path, params=params, content=_blocks(file), headers=headers)
 
     @contextmanager
-    def stream(self, path: str, params: dict[str, Any] | None = None) -> Iterator[httpx.Response]:
-        """An answer that is read in pieces."""
-        with self._spoken(), self._client.stream("GET", _PREFIX + path, params=params) as response:
+    def stream(
+        self, path: str, params: dict[str, Any] | None = None, body: Any = None
+    ) -> Iterator[httpx.Response]:
+        """An answer that is read in pieces; with a body it is asked for by POST."""
+        method = "GET" if body is None else "POST"
+        asked = self._client.stream(method, _PREFIX + path, params=params, json=body)
+        with self._spoken(), asked as response:
             if response.is_error:
                 response.read()
                 raise refused(response)
             yield response
 
-    def save(self, path: str, target: Path, params: dict[str, Any] | None = None) -> Path:
-        """Write an answer to `target`, whole or not at all."""
+    def save(
+        self, path: str, target: Path, params: dict[str, Any] | None = None, body: Any = None
+    ) -> Path:
+        """Write an answer to `target`, whole or not at all; with a body it is asked for by POST."""
         unfinished = target.with_name(target.name + ".part")
         try:
-            with self.stream(path, params) as response, unfinished.open("wb") as file:
+            with self.stream(path, params, body) as response, unfinished.open("wb") as file:
                 for block in response.iter_bytes(_BLOCK):
                     file.write(block)
                     self._tell_saved(file.tell())
