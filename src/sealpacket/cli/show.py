@@ -133,8 +133,9 @@ def saving(octets: int | None) -> None:
 
 def at_desk(value: datetime, zone: str) -> str:
     """The same moment on the desk's clocks, such as ` (09:40 at the desk)`; empty if they show the same."""
-    there = value.astimezone(ZoneInfo(zone)) if zone else value.astimezone()
-    here = value.astimezone()
+    if not zone:
+        return ""
+    there, here = value.astimezone(ZoneInfo(zone)), value.astimezone()
     if there.utcoffset() == here.utcoffset():
         return ""
     day = "" if there.date() == here.date() else f"{there:%d %b} "

@@ -127,13 +127,9 @@ class _Inline:
         while self._jobs:
             task, given = self._jobs.pop(0)
             if task == waiting.LODGE:
-                deliveries.deliver(app, **_named(given))
+                deliveries.deliver(app, given["packet"], given["tried"])
             elif task == waiting.SEND:
-                outbox.send(app, **_named(given))
-
-
-def _named(given: dict[str, Any]) -> dict[str, Any]:
-    return {{"packet": "packet_id"}.get(name, name): value for name, value in given.items()}
+                outbox.send(app, given["packet"], given["tried"])
 
 
 class Year:

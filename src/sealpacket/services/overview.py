@@ -6,7 +6,6 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import UTC, date, datetime, time, timedelta
 from enum import StrEnum
 from functools import cached_property
-from itertools import groupby
 from typing import Any, NamedTuple
 
 from pydantic import BaseModel, Field
@@ -130,6 +129,17 @@ class _Asked:
     def courses(self) -> Sequence[_Course]:
         """How the packets that were lodged in the period went, read once for all parts."""
         return _courses(self)
+
+    @cached_property
+    def by_vendor(self) -> Sequence[_OfVendor]:
+        """The same of each vendor in all severities, the busiest first."""
+        return _by_vendor(self)
+
+    @cached_property
+    def names(self) -> dict[str, str]:
+        """The names of vendors, by key."""
+        rows = self.session.execute(select(Vendor.key, Vendor.name))
+        return {row.key: row.name for row in rows}
 
     def query(self, **filters: str) -> str:
         """The query of a list of packets with these filters."""
@@ -260,24 +270,36 @@ def _spans(since: date, until: date, unit: str) -> Iterator[tuple[date, date]]:
         first = following
 
 
-class _Course(NamedTuple):
-    """How packets of a vendor and a severity went; `stars` is how many have each rating, from 1 to 5."""
+class _Counts(NamedTuple):
+    """Numbers of packets and of questions; `stars` is how many have each rating, from 1 to 5."""
 
-    vendor: str
-    severity: str | None
     packets: int
     questions: int
     asked: int
     repaired: int
     contested: int
     called: int
+    stars: Sequence[int]
+
+    @classmethod
+    def sums(cls, some: Iterable[_Counts]) -> _Counts:
+        """All of them together."""
+        *numbers, stars = zip(*some, strict=True)
+        return cls._make([*map(sum, numbers), [sum(each) for each in zip(*stars, strict=True)]])
+
+
+class _Course(NamedTuple):
+    """How packets of a vendor and a severity went."""
+
+    vendor: str
+    severity: str | None
     answers_kept: int
     answers_late: int
     answered_after: float | None
     repairs_kept: int
     repairs_late: int
     repaired_after: float | None
-    stars: Sequence[int]
+    counts: _Counts
 
     @property
     def is_promised(self) -> bool:
@@ -286,7 +308,7 @@ class _Course(NamedTuple):
 
 
 def _courses(asked: _Asked) -> list[_Course]:
-    """How the packets that were lodged in the period went, the busiest vendor first."""
+    """How the packets that were lodged in the period went."""
     line = PacketLine
 
     def middle(done: Any, due: Any) -> Any:
@@ -298,18 +320,21 @@ def _courses(asked: _Asked) -> list[_Course]:
 
     rows = asked.session.execute(
         select(
-            line.vendor, line.severity, func.count(), func.sum(line.asked), count(line.asked > 0),
-            func.count(line.repaired_at), count(line.contested > 0), count(line.unwished > 0),
+            line.vendor, line.severity,
             count(line.answered_at <= line.answer_due_at), count(line.answered_at > line.answer_due_at),
             middle(line.answered_at, line.answer_due_at),
             count(line.repaired_at <= line.repair_due_at), count(line.repaired_at > line.repair_due_at),
             middle(line.repaired_at, line.repair_due_at),
+            func.count(), func.sum(line.asked), count(line.asked > 0), func.count(line.repaired_at),
+            count(line.contested > 0), count(line.unwished > 0),
             *(count(line.rating == stars) for stars in range(1, 6)),
         )
         .where(asked.within(line.lodged_at), line.vendor.is_not(None))
         .group_by(line.vendor, line.severity)
     )  # fmt: skip
-    return [_Course._make([*row[:14], row[14:]]) for row in rows]
+    return [
+        _Course._make([*row[:8], _Counts._make([*row[8:14], row[14:]])]) for row in map(tuple, rows)
+    ]
 
 
 class _OfVendor(NamedTuple):
@@ -317,49 +342,24 @@ class _OfVendor(NamedTuple):
 
     vendor: str
     name: str
-    packets: int
-    questions: int
-    asked: int
-    repaired: int
-    contested: int
-    called: int
-    stars: Sequence[int]
+    counts: _Counts
 
 
-def _by_vendor(asked: _Asked) -> Iterator[_OfVendor]:
+def _by_vendor(asked: _Asked) -> list[_OfVendor]:
     """How packets of each vendor went, the busiest first."""
-    names = _names(asked)
-    found = []
-    for vendor, some in groupby(sorted(asked.courses, key=_vendor_of), key=_vendor_of):
-        courses = list(some)
-        found.append(
-            _OfVendor(
-                vendor,
-                names.get(vendor, vendor),
-                packets=sum(one.packets for one in courses),
-                questions=sum(one.questions for one in courses),
-                asked=sum(one.asked for one in courses),
-                repaired=sum(one.repaired for one in courses),
-                contested=sum(one.contested for one in courses),
-                called=sum(one.called for one in courses),
-                stars=[sum(each) for each in zip(*(one.stars for one in courses), strict=True)],
-            )
-        )
-    return iter(sorted(found, key=lambda one: (-one.packets, one.vendor)))
-
-
-def _vendor_of(course: _Course) -> str:
-    return course.vendor
-
-
-def _names(asked: _Asked) -> dict[str, str]:
-    """The names of vendors, by key."""
-    return {row.key: row.name for row in asked.session.execute(select(Vendor.key, Vendor.name))}
+    some: dict[str, list[_Counts]] = {}
+    for one in asked.courses:
+        some.setdefault(one.vendor, []).append(one.counts)
+    found = [
+        _OfVendor(vendor, asked.names.get(vendor, vendor), _Counts.sums(counts))
+        for vendor, counts in some.items()
+    ]
+    return sorted(found, key=lambda one: (-one.counts.packets, one.vendor))
 
 
 def _promises(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor and severity, the share of kept promises and the time that it took in the middle."""
-    names = _names(asked)
+    names = asked.names
     rows = [(names.get(one.vendor, one.vendor), one) for one in asked.courses if one.is_promised]
     for called, one in sorted(rows, key=lambda row: (row[0], row[1].severity or "")):
         limit = {"vendor": one.vendor, **({"severity": one.severity} if one.severity else {})}
@@ -383,20 +383,20 @@ def _promises(asked: _Asked) -> Iterator[OverviewRow]:
 
 def _questions(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor, how often it asks back."""
-    for one in _by_vendor(asked):
-        limit = {"vendor": one.vendor}
-        each = round(one.questions / one.packets, 2)
+    for vendor, name, counts in asked.by_vendor:
+        limit = {"vendor": vendor}
+        each = round(counts.questions / counts.packets, 2)
         yield OverviewRow(
-            name=one.name,
+            name=name,
             numbers=[
-                _number("lodged", one.packets, asked.lodged(**limit)),
-                _number("asked back", one.asked, asked.lodged(**limit, course="asked")),
+                _number("lodged", counts.packets, asked.lodged(**limit)),
+                _number("asked back", counts.asked, asked.lodged(**limit, course="asked")),
                 OverviewNumber(
                     name="questions for each packet", value=each, unit="each", packets=""
                 ),
                 _number(
                     "called though mail was asked for",
-                    one.called,
+                    counts.called,
                     asked.lodged(**limit, course="called"),
                 ),
             ],
@@ -429,14 +429,16 @@ def _refusals(asked: _Asked) -> Iterator[OverviewRow]:
 
 def _answers(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor, how many answers were contested."""
-    for one in _by_vendor(asked):
-        if one.repaired or one.contested:
-            limit = {"vendor": one.vendor}
+    for vendor, name, counts in asked.by_vendor:
+        if counts.repaired or counts.contested:
+            limit = {"vendor": vendor}
+            answered = asked.lodged(**limit, course="repaired")
+            contested = asked.lodged(**limit, course="contested")
             yield OverviewRow(
-                name=one.name,
+                name=name,
                 numbers=[
-                    _number("answered", one.repaired, asked.lodged(**limit, course="repaired")),
-                    _number("contested", one.contested, asked.lodged(**limit, course="contested")),
+                    _number("answered", counts.repaired, answered),
+                    _number("contested", counts.contested, contested),
                 ],
                 remark="",
             )
@@ -444,17 +446,17 @@ def _answers(asked: _Asked) -> Iterator[OverviewRow]:
 
 def _ratings(asked: _Asked) -> Iterator[OverviewRow]:
     """Of each vendor, how its help was rated."""
-    for one in _by_vendor(asked):
-        rated = sum(one.stars)
+    for vendor, name, counts in asked.by_vendor:
+        rated = sum(counts.stars)
         if not rated:
             continue
         numbers = [
-            _number(str(stars), count, asked.lodged(vendor=one.vendor, rating=str(stars)))
-            for stars, count in enumerate(one.stars, 1)
+            _number(str(stars), count, asked.lodged(vendor=vendor, rating=str(stars)))
+            for stars, count in enumerate(counts.stars, 1)
         ]
-        mean = round(sum(stars * count for stars, count in enumerate(one.stars, 1)) / rated, 2)
+        mean = round(sum(stars * count for stars, count in enumerate(counts.stars, 1)) / rated, 2)
         middle = OverviewNumber(name="mean", value=mean, unit="each", packets="")
-        yield OverviewRow(name=one.name, numbers=[*numbers, middle], remark="")
+        yield OverviewRow(name=name, numbers=[*numbers, middle], remark="")
 
 
 def _contracts(asked: _Asked) -> Iterator[OverviewRow]:

@@ -45,9 +45,10 @@ def _word(sheet: Sheet, rule: Consequence, value: str) -> str:
     """A value as the register has it: by the rule's words, else as the choice is called."""
     if value in rule.words:
         return rule.words[value]
-    question = sheet.by_name.get(rule.take.partition(".")[2])
-    labels = {one.value: one.label for one in question.choices} if question else {}
-    return labels.get(value, value)
+    kind, _, name = rule.take.partition(".")
+    question = sheet.by_name.get(name) if kind == "answers" else None
+    labels = question.labels(value) if question else ()
+    return labels[-1] if labels else value
 
 
 def _day(

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
-from typing import cast
+from typing import Any, cast
 
 import pycountry
 from sqlalchemy import select
@@ -114,7 +114,7 @@ def show(bench: Workbench) -> PacketShown:
         ],
         exhibits=[show_exhibit(one, bench.states.get(one.name)) for one in packet.exhibits],
         checks=bench.checks if packet.life == Life.DRAFTING else [],
-        messages=[show_message(m) for m in packet.messages],
+        messages=show_messages(packet, packet.messages),
         seal=_seal(packet),
         later_bags=[
             LaterBagShown.model_validate(one, from_attributes=True) for one in packet.later_bags
@@ -426,8 +426,15 @@ def show_exhibit(exhibit: Exhibit, state: ExhibitState | None = None) -> Exhibit
     )
 
 
-def show_message(message: Message) -> MessageShown:
-    """A message as the interfaces show it."""
+def show_messages(packet: Packet, messages: Sequence[Message]) -> list[MessageShown]:
+    """Messages of a packet as the interfaces show them."""
+    called = any(one.how == "call" for one in messages)
+    contact = contact_of(packet) if called else None
+    return [_message(one, contact if one.how == "call" else None) for one in messages]
+
+
+def _message(message: Message, contact: Mapping[str, Any] | None) -> MessageShown:
+    """A message; of a call `contact` is the person whom the desk speaks to."""
     fields = (
         "id",
         "direction",
@@ -443,7 +450,6 @@ def show_message(message: Message) -> MessageShown:
         "act",
         "unwished",
     )
-    contact = contact_of(message.packet) if message.how == "call" else None
     over = message.packet.life in OVER
     return MessageShown(
         **{field: getattr(message, field) for field in fields},

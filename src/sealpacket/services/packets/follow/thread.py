@@ -186,8 +186,10 @@ def _entries(
     made: dict[tuple[str, str], ThreadEntry] = {}
     if "message" in ids:
         query = select(Message).where(Message.id.in_(ids["message"]))
-        for said in session.scalars(query.options(selectinload(Message.case))):
-            made["message", said.id] = _of_message(packet, said)
+        found = session.scalars(query.options(selectinload(Message.case))).all()
+        shown = serialize.show_messages(packet, found)
+        for said, message in zip(found, shown, strict=True):
+            made["message", said.id] = _of_message(packet, said, message)
     for exhibit in session.scalars(select(Exhibit).where(Exhibit.id.in_(ids.get("exhibit", ())))):
         made["exhibit", exhibit.id] = _entry(
             exhibit.id, ThreadSort.FILE, exhibit.created_at, words=exhibit.name,
@@ -233,7 +235,7 @@ def _entry(
     )  # fmt: skip
 
 
-def _of_message(packet: Packet, said: Message) -> ThreadEntry:
+def _of_message(packet: Packet, said: Message, shown: MessageShown) -> ThreadEntry:
     ours = said.direction == "out"
     by = said.by if ours else (said.sender or said.by or packet.vendor_name)
     how = {"call": "by telephone", "hand": "entered by hand"}.get(said.how, "")
@@ -244,7 +246,7 @@ def _of_message(packet: Packet, said: Message) -> ThreadEntry:
         by=by,
         words=" ".join(said.text.split())[:200],
         text=how,
-        message=serialize.show_message(said),
+        message=shown,
     )
 
 
