@@ -28,19 +28,19 @@ STARTS = {
     "half a chunked body": HEAD + b'Transfer-Encoding: chunked\r\n\r\n9\r\n{"name": ',
     "a whole request and half of another": b"GET /api/v1/health HTTP/1.1\r\nHost: x\r\n\r\nGET /api/v1/health HTTP/1.1\r\nX: ",
     "half an upload": b"PUT /api/v1/packets/P-0001/exhibits/a/content HTTP/1.1\r\nHost: x\r\nContent-Length: 90000000\r\n\r\nx",
-    "a page that nobody reads": b"GET / HTTP/1.1\r\nHost: x\r\n\r\n" * 40,
+    "an answer that nobody reads": b"GET /openapi.json HTTP/1.1\r\nHost: x\r\n\r\n" * 2,
     "a large file that nobody reads": b"GET /static/FILE HTTP/1.1\r\nHost: x\r\n\r\n" * 40,
 }  # fmt: skip
 
 
 @contextmanager
 def connected(house: RunningHouse, sent: bytes) -> Iterator[list[socket.socket]]:
+    """So many clients that have sent this, and read nothing: what is for them soon has no room any more."""
     with ExitStack() as stack:
-        made = [
-            stack.enter_context(socket.create_connection(("127.0.0.1", house.port)))
-            for _ in range(MANY)
-        ]
+        made = [stack.enter_context(socket.socket()) for _ in range(MANY)]
         for one in made:
+            one.setsockopt(socket.SOL_SOCKET, socket.SO_RCVBUF, 4096)
+            one.connect(("127.0.0.1", house.port))
             one.setblocking(False)
             one.send(sent or b"")
         yield made

@@ -78,7 +78,7 @@ def _like(session: Session, packet: Packet) -> list[Like]:
         .where(Message.packet_id.in_([one.packet_id for one in lines]), Asked.doubtful.is_(False))
         .order_by(Message.at)
     )
-    rows: Iterable[tuple[str, str, Any]] = session.execute(query).tuples()
+    rows: Iterable[tuple[str, str, Any]] = session.execute(query)
     for ident, text, cost in rows:
         asked.setdefault(ident, []).append((text, max(cost, timedelta())))
     return [

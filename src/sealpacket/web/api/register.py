@@ -290,6 +290,7 @@ def unread_hours() -> dict[str, Any]:
     summary="Convert hours of all entitlements that have them",
     responses={200: hours.ConvertedHours},
     does=hours.convert_hours,
+    problems=(404,),
 )
 @requires_role("keeper")
 @idempotent

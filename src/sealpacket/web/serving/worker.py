@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import os
 import signal
+import socket
 from collections.abc import Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import AbstractAsyncContextManager, suppress
@@ -27,6 +28,8 @@ TRANSFERS = 6
 """Threads of one process for uploads and downloads."""
 LOOK_EVERY = 0.5
 """Seconds between looks for events while somebody waits for one."""
+UNREAD = 256 << 10
+"""Bytes that the system keeps of answers for a client that reads slowly; left to itself, it keeps megabytes for each."""
 SPARE = 64
 """Reserve of connections; below it the oldest incomplete requests are closed."""
 
@@ -50,6 +53,8 @@ class LoopWorker(Worker):  # type: ignore[misc]
         loop, ending = asyncio.get_running_loop(), asyncio.Event()
         for number in (signal.SIGTERM, signal.SIGINT, signal.SIGQUIT):
             loop.add_signal_handler(number, ending.set)
+        for one in self.sockets:
+            one.sock.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, UNREAD)
         servers = [
             await asyncio.start_server(
                 self._accept, sock=one.sock, limit=READ // 2, backlog=self.cfg.backlog
