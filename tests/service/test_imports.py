@@ -261,10 +261,14 @@ def test_what_was_exported_can_be_imported_again_without_a_change(
         ("contract", "contracts"),
         ("entitlement", "entitlements"),
         ("login", "logins"),
+        ("limit", "limits"),
+        ("price", "prices"),
+        ("licence", "licences"),
+        ("release", "releases"),
     ):
         path = marit.export(plural, form, tmp_path / f"{plural}.{form}")
         found = marit.imports.wait(marit.imports.begin(kind, path).id)
-        assert (found.state, found.counts.unchanged > 3, counts(found)[0::3], found.counts.changed) == (
+        assert (found.state, found.counts.unchanged > 2, counts(found)[0::3], found.counts.changed) == (
             "ready", True, (0, 0), 0,
         ), (kind, [row.faults or row.changes for row in marit.imports.rows(found.id) if row.outcome != "unchanged"][:3])  # fmt: skip
 

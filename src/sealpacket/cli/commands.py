@@ -56,6 +56,12 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("site", "register", "KINDS", "Sites."),
             Command("person", "register", "KINDS", "People."),
             Command("login", "register", "KINDS", "Vendor logins and their contracts."),
+            Command("limit", "register", "KINDS", "Limits of vendors, and how much is used."),
+            Command("level", "register", "KINDS", "Levels of service that contracts offer."),
+            Command("lot", "register", "KINDS", "Prepaid units and their balance."),
+            Command("price", "register", "KINDS", "Prices of services in units."),
+            Command("licence", "register", "KINDS", "Licences, feature keys and certificates."),
+            Command("release", "register", "KINDS", "Versions of products."),
             Command("import", "intake", "app", "Import a spreadsheet: preview, apply, undo."),
             Command(
                 "export", "intake", "export", "Save the register as a file that can be imported."

@@ -33,6 +33,12 @@ _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
     "site": ("sites", ("key", "name", "address", "country", "time_zone", "contact")),
     "person": ("people", ("key", "name", "mail", "phone", "hours", "on_call")),
     "login": ("logins", ("name", "vendor", "person", "contracts", "mailbox_read", "id")),
+    "limit": ("limits", ("vendor", "region", "resource", "granted", "used", "unit", "as_of_on")),
+    "level": ("levels", ("name", "contract", "rank", "needs", "hours", "answer_minutes", "cost_minor", "currency")),
+    "lot": ("lots", ("reference", "contract", "units", "used", "held", "left", "bought_on", "lapses_on")),
+    "price": ("prices", ("item", "vendor", "name", "units", "during", "notice_days", "most")),
+    "licence": ("licences", ("name", "asset", "sort", "has_key", "starts_on", "ends_on", "id")),
+    "release": ("releases", ("number", "product", "status", "released_on", "mends")),
 }
 
 
@@ -46,6 +52,12 @@ _EXAMPLES = {
     "site": 'key=fennel-lane "name=Fennel Lane" country=GB time_zone=Europe/London',
     "person": 'key=marit "name=Marit Oswin" mail=marit@quillmere.example',
     "login": "vendor=tarnfell name=marit@quillmere.example person=marit",
+    "limit": "vendor=pellwick region=larch-east resource=HV4 granted=192 used=180",
+    "level": "vendor=tarnfell contract=T-2210 name=Priority 'needs=[\"fault\"]' hours=24x7",
+    "lot": "vendor=tarnfell contract=T-2210 reference=LOT-1 units=40 bought_on=2026-01-05 lapses_on=2027-01-04",
+    "price": 'vendor=tarnfell item=TX-VISIT "name=Engineer on site" units=4',
+    "licence": "vendor=tarnfell asset=TN9-44120-A name=replication activation_code=AC-11",
+    "release": "vendor=tarnfell product=TN9 number=7.2.4 status=current",
 }
 _MERGED = ("asset", "contract", "product", "site", "person")
 

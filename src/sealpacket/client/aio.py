@@ -25,6 +25,7 @@ from pydantic import BaseModel
 
 from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
+from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.client import SealPacket
 from sealpacket.client.following import TrayBox
@@ -41,7 +42,7 @@ from sealpacket.client.webhooks import WebhookList
 from sealpacket.client.wire import part
 
 if TYPE_CHECKING:
-    from sealpacket.client.fields import AccountChanges, ArticleFields, AssetChanges, AssetFields, ContractChanges, ContractFields, EntitlementChanges, EntitlementFields, EntryFields, KnownIssueFields, LoginChanges, LoginFields, PacketChanges, PacketNarrow, PersonChanges, PersonFields, ProductChanges, ProductFields, ReachFields, RenewFields, SiteChanges, SiteFields, VendorChanges, VendorFields
+    from sealpacket.client.fields import AccountChanges, ArticleFields, AssetChanges, AssetFields, ContractChanges, ContractFields, EntitlementChanges, EntitlementFields, EntryFields, KnownIssueFields, LevelChanges, LevelFields, LicenceChanges, LicenceFields, LimitChanges, LimitFields, LoginChanges, LoginFields, LotChanges, LotFields, PacketChanges, PacketNarrow, PersonChanges, PersonFields, PriceChanges, PriceFields, ProductChanges, ProductFields, ReachFields, ReleaseChanges, ReleaseFields, RenewFields, SiteChanges, SiteFields, VendorChanges, VendorFields
 
 T = TypeVar("T")
 
@@ -476,6 +477,282 @@ class AsyncLogins:
         return await self._threads.run(partial(self._sync.merge, handle, version, other=other))
 
     async def list(self, query: str='', *, vendor: str='', site: str='', status: str='', sort: str='', most: int | None=None) -> AsyncIterator[models.LoginShown]:
+        """All records that hold every word of `query`, page after page as they are needed.
+        
+        `site` and `status` narrow a list of assets."""
+        async for one in self._threads.each(partial(self._sync.list, query, vendor=vendor, site=site, status=status, sort=sort, most=most)):
+            yield one
+
+
+class AsyncLimits:
+    """Limits of vendors."""
+
+    def __init__(self, sync: Limits, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def add(self, *, key_once: str | None=None, **fields: Unpack[LimitFields]) -> models.LimitShown:
+        """Add a limit. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add, key_once=key_once, **fields))
+
+    async def change(self, handle: str, version: int, **changes: Unpack[LimitChanges]) -> models.LimitShown:
+        """Change a limit that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.LimitShown:
+        """Add a record. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
+
+    async def get(self, handle: str) -> models.LimitShown:
+        """One record."""
+        return await self._threads.run(partial(self._sync.get, handle))
+
+    async def change_record(self, handle: str, version: int, changes: Mapping[str, Any]) -> models.LimitShown:
+        """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change_record, handle, version, changes))
+
+    async def history(self, handle: str) -> models.History:
+        """All versions of a record, the newest first, each with what it changed."""
+        return await self._threads.run(partial(self._sync.history, handle))
+
+    async def preview_merge(self, handle: str, other: str) -> dict[str, Any]:
+        """Preview merging another record into this one."""
+        return await self._threads.run(partial(self._sync.preview_merge, handle, other))
+
+    async def merge(self, handle: str, version: int, *, other: str) -> models.LimitShown:
+        """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
+        return await self._threads.run(partial(self._sync.merge, handle, version, other=other))
+
+    async def list(self, query: str='', *, vendor: str='', site: str='', status: str='', sort: str='', most: int | None=None) -> AsyncIterator[models.LimitShown]:
+        """All records that hold every word of `query`, page after page as they are needed.
+        
+        `site` and `status` narrow a list of assets."""
+        async for one in self._threads.each(partial(self._sync.list, query, vendor=vendor, site=site, status=status, sort=sort, most=most)):
+            yield one
+
+
+class AsyncLevels:
+    """Levels of service that contracts offer."""
+
+    def __init__(self, sync: Levels, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def add(self, *, key_once: str | None=None, **fields: Unpack[LevelFields]) -> models.LevelShown:
+        """Add a level. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add, key_once=key_once, **fields))
+
+    async def change(self, handle: str, version: int, **changes: Unpack[LevelChanges]) -> models.LevelShown:
+        """Change a level that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.LevelShown:
+        """Add a record. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
+
+    async def get(self, handle: str) -> models.LevelShown:
+        """One record."""
+        return await self._threads.run(partial(self._sync.get, handle))
+
+    async def change_record(self, handle: str, version: int, changes: Mapping[str, Any]) -> models.LevelShown:
+        """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change_record, handle, version, changes))
+
+    async def history(self, handle: str) -> models.History:
+        """All versions of a record, the newest first, each with what it changed."""
+        return await self._threads.run(partial(self._sync.history, handle))
+
+    async def preview_merge(self, handle: str, other: str) -> dict[str, Any]:
+        """Preview merging another record into this one."""
+        return await self._threads.run(partial(self._sync.preview_merge, handle, other))
+
+    async def merge(self, handle: str, version: int, *, other: str) -> models.LevelShown:
+        """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
+        return await self._threads.run(partial(self._sync.merge, handle, version, other=other))
+
+    async def list(self, query: str='', *, vendor: str='', site: str='', status: str='', sort: str='', most: int | None=None) -> AsyncIterator[models.LevelShown]:
+        """All records that hold every word of `query`, page after page as they are needed.
+        
+        `site` and `status` narrow a list of assets."""
+        async for one in self._threads.each(partial(self._sync.list, query, vendor=vendor, site=site, status=status, sort=sort, most=most)):
+            yield one
+
+
+class AsyncLots:
+    """Lots of prepaid units."""
+
+    def __init__(self, sync: Lots, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def add(self, *, key_once: str | None=None, **fields: Unpack[LotFields]) -> models.LotShown:
+        """Add a lot. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add, key_once=key_once, **fields))
+
+    async def change(self, handle: str, version: int, **changes: Unpack[LotChanges]) -> models.LotShown:
+        """Change a lot that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.LotShown:
+        """Add a record. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
+
+    async def get(self, handle: str) -> models.LotShown:
+        """One record."""
+        return await self._threads.run(partial(self._sync.get, handle))
+
+    async def change_record(self, handle: str, version: int, changes: Mapping[str, Any]) -> models.LotShown:
+        """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change_record, handle, version, changes))
+
+    async def history(self, handle: str) -> models.History:
+        """All versions of a record, the newest first, each with what it changed."""
+        return await self._threads.run(partial(self._sync.history, handle))
+
+    async def preview_merge(self, handle: str, other: str) -> dict[str, Any]:
+        """Preview merging another record into this one."""
+        return await self._threads.run(partial(self._sync.preview_merge, handle, other))
+
+    async def merge(self, handle: str, version: int, *, other: str) -> models.LotShown:
+        """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
+        return await self._threads.run(partial(self._sync.merge, handle, version, other=other))
+
+    async def list(self, query: str='', *, vendor: str='', site: str='', status: str='', sort: str='', most: int | None=None) -> AsyncIterator[models.LotShown]:
+        """All records that hold every word of `query`, page after page as they are needed.
+        
+        `site` and `status` narrow a list of assets."""
+        async for one in self._threads.each(partial(self._sync.list, query, vendor=vendor, site=site, status=status, sort=sort, most=most)):
+            yield one
+
+
+class AsyncPrices:
+    """Prices of services in units."""
+
+    def __init__(self, sync: Prices, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def add(self, *, key_once: str | None=None, **fields: Unpack[PriceFields]) -> models.PriceShown:
+        """Add a price. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add, key_once=key_once, **fields))
+
+    async def change(self, handle: str, version: int, **changes: Unpack[PriceChanges]) -> models.PriceShown:
+        """Change a price that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.PriceShown:
+        """Add a record. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
+
+    async def get(self, handle: str) -> models.PriceShown:
+        """One record."""
+        return await self._threads.run(partial(self._sync.get, handle))
+
+    async def change_record(self, handle: str, version: int, changes: Mapping[str, Any]) -> models.PriceShown:
+        """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change_record, handle, version, changes))
+
+    async def history(self, handle: str) -> models.History:
+        """All versions of a record, the newest first, each with what it changed."""
+        return await self._threads.run(partial(self._sync.history, handle))
+
+    async def preview_merge(self, handle: str, other: str) -> dict[str, Any]:
+        """Preview merging another record into this one."""
+        return await self._threads.run(partial(self._sync.preview_merge, handle, other))
+
+    async def merge(self, handle: str, version: int, *, other: str) -> models.PriceShown:
+        """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
+        return await self._threads.run(partial(self._sync.merge, handle, version, other=other))
+
+    async def list(self, query: str='', *, vendor: str='', site: str='', status: str='', sort: str='', most: int | None=None) -> AsyncIterator[models.PriceShown]:
+        """All records that hold every word of `query`, page after page as they are needed.
+        
+        `site` and `status` narrow a list of assets."""
+        async for one in self._threads.each(partial(self._sync.list, query, vendor=vendor, site=site, status=status, sort=sort, most=most)):
+            yield one
+
+
+class AsyncLicences:
+    """Licences, feature keys and certificates."""
+
+    def __init__(self, sync: Licences, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def add(self, *, key_once: str | None=None, **fields: Unpack[LicenceFields]) -> models.LicenceShown:
+        """Add a licence. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add, key_once=key_once, **fields))
+
+    async def change(self, handle: str, version: int, **changes: Unpack[LicenceChanges]) -> models.LicenceShown:
+        """Change a licence that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.LicenceShown:
+        """Add a record. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
+
+    async def get(self, handle: str) -> models.LicenceShown:
+        """One record."""
+        return await self._threads.run(partial(self._sync.get, handle))
+
+    async def change_record(self, handle: str, version: int, changes: Mapping[str, Any]) -> models.LicenceShown:
+        """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change_record, handle, version, changes))
+
+    async def history(self, handle: str) -> models.History:
+        """All versions of a record, the newest first, each with what it changed."""
+        return await self._threads.run(partial(self._sync.history, handle))
+
+    async def preview_merge(self, handle: str, other: str) -> dict[str, Any]:
+        """Preview merging another record into this one."""
+        return await self._threads.run(partial(self._sync.preview_merge, handle, other))
+
+    async def merge(self, handle: str, version: int, *, other: str) -> models.LicenceShown:
+        """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
+        return await self._threads.run(partial(self._sync.merge, handle, version, other=other))
+
+    async def list(self, query: str='', *, vendor: str='', site: str='', status: str='', sort: str='', most: int | None=None) -> AsyncIterator[models.LicenceShown]:
+        """All records that hold every word of `query`, page after page as they are needed.
+        
+        `site` and `status` narrow a list of assets."""
+        async for one in self._threads.each(partial(self._sync.list, query, vendor=vendor, site=site, status=status, sort=sort, most=most)):
+            yield one
+
+
+class AsyncReleases:
+    """Versions of products."""
+
+    def __init__(self, sync: Releases, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def add(self, *, key_once: str | None=None, **fields: Unpack[ReleaseFields]) -> models.ReleaseShown:
+        """Add a release. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add, key_once=key_once, **fields))
+
+    async def change(self, handle: str, version: int, **changes: Unpack[ReleaseChanges]) -> models.ReleaseShown:
+        """Change a release that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.ReleaseShown:
+        """Add a record. With `key_once` a repetition of the call adds nothing."""
+        return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
+
+    async def get(self, handle: str) -> models.ReleaseShown:
+        """One record."""
+        return await self._threads.run(partial(self._sync.get, handle))
+
+    async def change_record(self, handle: str, version: int, changes: Mapping[str, Any]) -> models.ReleaseShown:
+        """Change fields of the record that was read at `version`. Raises Refused (code stale) if it has moved on."""
+        return await self._threads.run(partial(self._sync.change_record, handle, version, changes))
+
+    async def history(self, handle: str) -> models.History:
+        """All versions of a record, the newest first, each with what it changed."""
+        return await self._threads.run(partial(self._sync.history, handle))
+
+    async def preview_merge(self, handle: str, other: str) -> dict[str, Any]:
+        """Preview merging another record into this one."""
+        return await self._threads.run(partial(self._sync.preview_merge, handle, other))
+
+    async def merge(self, handle: str, version: int, *, other: str) -> models.ReleaseShown:
+        """Merge another record into this one: it takes over what this one lacks, and all that belongs to it."""
+        return await self._threads.run(partial(self._sync.merge, handle, version, other=other))
+
+    async def list(self, query: str='', *, vendor: str='', site: str='', status: str='', sort: str='', most: int | None=None) -> AsyncIterator[models.ReleaseShown]:
         """All records that hold every word of `query`, page after page as they are needed.
         
         `site` and `status` narrow a list of assets."""
@@ -1307,6 +1584,12 @@ class AsyncSealPacket:
         self.contracts = AsyncContracts(sync.contracts, run)
         self.entitlements = AsyncEntitlements(sync.entitlements, run)
         self.logins = AsyncLogins(sync.logins, run)
+        self.limits = AsyncLimits(sync.limits, run)
+        self.levels = AsyncLevels(sync.levels, run)
+        self.lots = AsyncLots(sync.lots, run)
+        self.prices = AsyncPrices(sync.prices, run)
+        self.licences = AsyncLicences(sync.licences, run)
+        self.releases = AsyncReleases(sync.releases, run)
         self.imports = AsyncImports(sync.imports, run)
         self.order_documents = AsyncOrderDocuments(sync.order_documents, run)
         self.statements = AsyncStatements(sync.statements, run)

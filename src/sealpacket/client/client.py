@@ -14,6 +14,7 @@ from pydantic import BaseModel
 
 from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
+from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.errors import ClientError
 from sealpacket.client.following import TrayBox
@@ -70,6 +71,12 @@ class SealPacket:
         self.contracts = Contracts(wire, "/contracts", models.ContractShown)
         self.entitlements = Entitlements(wire, "/entitlements", models.EntitlementShown)
         self.logins = Logins(wire, "/logins", models.LoginShown)
+        self.limits = Limits(wire, "/limits", models.LimitShown)
+        self.levels = Levels(wire, "/levels", models.LevelShown)
+        self.lots = Lots(wire, "/lots", models.LotShown)
+        self.prices = Prices(wire, "/prices", models.PriceShown)
+        self.licences = Licences(wire, "/licences", models.LicenceShown)
+        self.releases = Releases(wire, "/releases", models.ReleaseShown)
         self.imports = Imports(wire)
         self.order_documents = OrderDocuments(wire)
         self.statements = Statements(wire)

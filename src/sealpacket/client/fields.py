@@ -177,6 +177,94 @@ class KnownIssueFields(TypedDict, total=False):
     packet: str
 
 
+class LevelChanges(TypedDict, total=False):
+    """Fields of LevelChange: see the reference."""
+
+    vendor: str
+    contract: str
+    name: str
+    rank: int
+    needs: Sequence[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]
+    hours: str
+    answer_minutes: int | None
+    repair_minutes: int | None
+    cost_minor: int | None
+    currency: str | None
+    notes: str
+
+
+class LevelFields(TypedDict, total=False):
+    """Fields of LevelForm: see the reference."""
+
+    vendor: str
+    contract: str
+    name: str
+    rank: int
+    needs: Sequence[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]
+    hours: str
+    answer_minutes: int | None
+    repair_minutes: int | None
+    cost_minor: int | None
+    currency: str | None
+    notes: str
+
+
+class LicenceChanges(TypedDict, total=False):
+    """Fields of LicenceChange: see the reference."""
+
+    vendor: str
+    asset: str
+    name: str
+    sort: Literal['licence', 'feature_key', 'certificate']
+    activation_code: str
+    key: str | None
+    starts_on: str | date | None
+    ends_on: str | date | None
+    notes: str
+
+
+class LicenceFields(TypedDict, total=False):
+    """Fields of LicenceForm: see the reference."""
+
+    vendor: str
+    asset: str
+    name: str
+    sort: Literal['licence', 'feature_key', 'certificate']
+    activation_code: str
+    key: str | None
+    starts_on: str | date | None
+    ends_on: str | date | None
+    notes: str
+
+
+class LimitChanges(TypedDict, total=False):
+    """Fields of LimitChange: see the reference."""
+
+    vendor: str
+    provider: str
+    region: str
+    resource: str
+    unit: str
+    granted: int
+    used: int
+    as_of_on: str | date | None
+    notes: str
+
+
+class LimitFields(TypedDict, total=False):
+    """Fields of LimitForm: see the reference."""
+
+    vendor: str
+    provider: str
+    region: str
+    resource: str
+    unit: str
+    granted: int
+    used: int
+    as_of_on: str | date | None
+    notes: str
+
+
 class LoginChanges(TypedDict, total=False):
     """Fields of LoginChange: see the reference."""
 
@@ -201,6 +289,34 @@ class LoginFields(TypedDict, total=False):
     for_others: bool
     contracts: Sequence[str]
     secret: str | None
+
+
+class LotChanges(TypedDict, total=False):
+    """Fields of LotChange: see the reference."""
+
+    vendor: str
+    contract: str
+    reference: str
+    units: int
+    bought_on: str | date
+    lapses_on: str | date
+    cost_minor: int | None
+    currency: str | None
+    notes: str
+
+
+class LotFields(TypedDict, total=False):
+    """Fields of LotForm: see the reference."""
+
+    vendor: str
+    contract: str
+    reference: str
+    units: int
+    bought_on: str | date
+    lapses_on: str | date
+    cost_minor: int | None
+    currency: str | None
+    notes: str
 
 
 class PacketChanges(TypedDict, total=False):
@@ -250,6 +366,36 @@ class PersonFields(TypedDict, total=False):
     away_until_on: str | date | None
 
 
+class PriceChanges(TypedDict, total=False):
+    """Fields of PriceChange: see the reference."""
+
+    vendor: str
+    item: str
+    name: str
+    units: int
+    countries: Sequence[str]
+    during: Literal['any', 'in_hours', 'out_of_hours']
+    hours: str
+    notice_days: int
+    most: int | None
+    notes: str
+
+
+class PriceFields(TypedDict, total=False):
+    """Fields of PriceForm: see the reference."""
+
+    vendor: str
+    item: str
+    name: str
+    units: int
+    countries: Sequence[str]
+    during: Literal['any', 'in_hours', 'out_of_hours']
+    hours: str
+    notice_days: int
+    most: int | None
+    notes: str
+
+
 class ProductChanges(TypedDict, total=False):
     """Fields of ProductChange: see the reference."""
 
@@ -283,6 +429,34 @@ class ReachFields(TypedDict, total=False):
     host_key: str
     authority: str | None
     secrets: Mapping[str, Any]
+
+
+class ReleaseChanges(TypedDict, total=False):
+    """Fields of ReleaseChange: see the reference."""
+
+    vendor: str
+    product: str
+    number: str
+    released_on: str | date | None
+    status: Literal['coming', 'current', 'previous', 'withdrawn']
+    mends: Sequence[str]
+    file_name: str
+    sha256: str
+    notes: str
+
+
+class ReleaseFields(TypedDict, total=False):
+    """Fields of ReleaseForm: see the reference."""
+
+    vendor: str
+    product: str
+    number: str
+    released_on: str | date | None
+    status: Literal['coming', 'current', 'previous', 'withdrawn']
+    mends: Sequence[str]
+    file_name: str
+    sha256: str
+    notes: str
 
 
 class RenewFields(TypedDict, total=False):

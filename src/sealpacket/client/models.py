@@ -1136,18 +1136,36 @@ class LetterCase(FromService):
     documents: list[str]
     'Names of the documents that go with it.'
 
-class LevelShown(FromService):
+class LimitShown(FromService):
     """
-    A level of the desk's severity scale; `value` is what the desk calls it.
+    A limit as kept, with the name by which it is called.
     """
-    value: str
-    'The value.'
-    label: str
-    'The words that people read.'
-    meaning: str
-    'The meaning.'
-    duties: list[str]
-    'Duties that come with this choice.'
+    vendor: str
+    'A vendor, by key.'
+    provider: str
+    'The account or subscription in which it counts; empty if all count together.'
+    region: str
+    'The region.'
+    resource: str
+    'The resource or family.'
+    unit: str
+    'The unit.'
+    granted: int
+    'How much is granted.'
+    used: int
+    'How much is used.'
+    as_of_on: date | None
+    'The day on which the numbers were read; null: not known.'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+    called: str
+    'The name by which people know the record.'
 
 class Listing(FromService):
     """
@@ -1170,6 +1188,41 @@ class LoginBrief(FromService):
     'Whether the entitlements of the login are fixed.'
     chosen: bool
     'Whether it is the one that is used.'
+
+class LotShown(FromService):
+    """
+    A lot as kept, and what became of its units.
+    """
+    vendor: str
+    'A vendor, by key.'
+    contract: str
+    'A contract, by number.'
+    reference: str
+    'The reference.'
+    units: int
+    'The units in which it can be given.'
+    bought_on: date
+    'The day on which they were bought.'
+    lapses_on: date
+    'The last day on which they can be used.'
+    cost_minor: int | None
+    "The cost in the currency's smallest unit, such as pence."
+    currency: str | None
+    'The currency (ISO 4217).'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+    used: int
+    'How much is used.'
+    held: int
+    'Units held by packets under way.'
+    left: int
+    "Left edge, as a share of the page's width."
 
 class MaskedValue(FromService):
     """
@@ -1772,6 +1825,19 @@ class SentFile(FromService):
     at: str
     'When it happened.'
 
+class SeverityLevelShown(FromService):
+    """
+    A level of the desk's severity scale; `value` is what the desk calls it.
+    """
+    value: str
+    'The value.'
+    label: str
+    'The words that people read.'
+    meaning: str
+    'The meaning.'
+    duties: list[str]
+    'Duties that come with this choice.'
+
 class SeverityShown(FromService):
     """
     Who sets the severity (`us`, `desk`, `computed`), what it comes to, and how it may be raised.
@@ -1784,7 +1850,7 @@ class SeverityShown(FromService):
     'The words that people read.'
     raising: str
     'Conditions for raising the severity.'
-    levels: list[LevelShown]
+    levels: list[SeverityLevelShown]
     'The levels.'
     escalation: list[EscalationShown]
     "The desk's ways of escalating."
@@ -3138,7 +3204,7 @@ class ImportShown(FromService):
     """
     id: str
     "The record's id."
-    kind: Known[Literal['vendor', 'person', 'site', 'product', 'asset', 'contract', 'entitlement', 'login']]
+    kind: Known[Literal['vendor', 'person', 'site', 'product', 'asset', 'contract', 'entitlement', 'login', 'limit', 'level', 'lot', 'price', 'licence', 'release']]
     'The kind.'
     source: str
     'Where it comes from.'
@@ -3307,6 +3373,74 @@ class LevelCounts(FromService):
     counts: list[int]
     'How many lines in each part of the time.'
 
+class LevelShown(FromService):
+    """
+    A level as kept.
+    """
+    vendor: str
+    'A vendor, by key.'
+    contract: str
+    'A contract, by number.'
+    name: str
+    'The name.'
+    rank: int
+    'Which entitlement is taken first: the lowest.'
+    needs: Annotated[list[Known[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]], Field(min_length=1)]
+    'The kinds of need.'
+    hours: str
+    'When help is given, such as 24x7 or Mo-Fr 08:00-18:00.'
+    answer_minutes: int | None
+    'Minutes within which the first answer is promised; null: none is.'
+    repair_minutes: int | None
+    'Minutes within which the repair is promised; null: none is.'
+    cost_minor: int | None
+    "The cost in the currency's smallest unit, such as pence."
+    currency: str | None
+    'The currency (ISO 4217).'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+
+class LicenceShown(FromService):
+    """
+    A licence as kept; of the key only whether there is one.
+    """
+    vendor: str
+    'A vendor, by key.'
+    asset: str
+    'An asset, by id or serial.'
+    name: str
+    'The name.'
+    sort: Known[Literal['licence', 'feature_key', 'certificate']]
+    'The sort.'
+    activation_code: str
+    'The code with which the key is fetched.'
+    starts_on: date | None
+    'The first day (included).'
+    ends_on: date | None
+    'The last day (included); null: no end.'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+    has_key: bool
+    'Whether the key is kept.'
+
+class LimitPage(FromService):
+    items: list[LimitShown]
+    'The items of this list.'
+    next: str | None
+    'Where the next page begins; null on the last page.'
+
 class Login(FromService):
     """
     The vendor login that would send the packet: the contracts tied to it, and what it may do there.
@@ -3350,6 +3484,12 @@ class LoginShown(FromService):
     'When it was changed last.'
     has_secret: bool
     'Whether a secret is kept.'
+
+class LotPage(FromService):
+    items: list[LotShown]
+    'The items of this list.'
+    next: str | None
+    'Where the next page begins; null on the last page.'
 
 class Me(FromService):
     """
@@ -3682,6 +3822,37 @@ class PersonShown(FromService):
     updated_at: AwareDatetime
     'When it was changed last.'
 
+class PriceShown(FromService):
+    """
+    A price as kept.
+    """
+    vendor: str
+    'A vendor, by key.'
+    item: str
+    'The id of an item in the tray.'
+    name: str
+    'The name.'
+    units: int
+    'The units in which it can be given.'
+    countries: list[str]
+    'Countries in which it holds (ISO 3166-1, two letters); empty: all.'
+    during: Known[Literal['any', 'in_hours', 'out_of_hours']]
+    'The times at which it can be had: any, within the hours, or outside them.'
+    hours: str
+    'When help is given, such as 24x7 or Mo-Fr 08:00-18:00.'
+    notice_days: int
+    'Days of notice that the vendor wants.'
+    most: int | None
+    'Maximum number; null: no maximum.'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+
 class ProductShown(FromService):
     """
     A product as kept.
@@ -3777,6 +3948,37 @@ class RefusedEvents(FromService):
     """
     items: list[RefusedShown]
     'The items of this list.'
+
+class ReleaseShown(FromService):
+    """
+    A release as kept.
+    """
+    vendor: str
+    'A vendor, by key.'
+    product: str
+    'A product, by part number.'
+    number: str
+    'The number.'
+    released_on: date | None
+    'The day of its release; null: not known.'
+    status: Known[Literal['coming', 'current', 'previous', 'withdrawn']]
+    'The status.'
+    mends: Annotated[list[str], Field(max_length=500)]
+    'Identifiers of known issues that it mends.'
+    file_name: str
+    "The file's name."
+    sha256: str
+    'SHA-256, in hexadecimal.'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+    product_name: str
+    "The product's name."
 
 class ReviewLine(FromService):
     """
@@ -4213,6 +4415,18 @@ class ImportPage(FromService):
     next: str | None
     'Where the next page begins; null on the last page.'
 
+class LevelPage(FromService):
+    items: list[LevelShown]
+    'The items of this list.'
+    next: str | None
+    'Where the next page begins; null on the last page.'
+
+class LicencePage(FromService):
+    items: list[LicenceShown]
+    'The items of this list.'
+    next: str | None
+    'Where the next page begins; null on the last page.'
+
 class LoginPage(FromService):
     items: list[LoginShown]
     'The items of this list.'
@@ -4446,6 +4660,12 @@ class PersonPage(FromService):
     next: str | None
     'Where the next page begins; null on the last page.'
 
+class PricePage(FromService):
+    items: list[PriceShown]
+    'The items of this list.'
+    next: str | None
+    'Where the next page begins; null on the last page.'
+
 class ProductMerge(FromService):
     """
     What merging would do: fields taken over, and how many rows of what would move.
@@ -4481,6 +4701,12 @@ class ReadReply(FromService):
     'Refusals of the desk, with reasons.'
     not_understood: list[str]
     'Parts that were not understood.'
+
+class ReleasePage(FromService):
+    items: list[ReleaseShown]
+    'The items of this list.'
+    next: str | None
+    'Where the next page begins; null on the last page.'
 
 class Replay(FromService):
     """

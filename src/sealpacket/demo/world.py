@@ -116,7 +116,8 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
             for record in body[name]
         ]
 
-    groups = ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins")
+    agreed = ("limits", "levels", "lots", "prices", "licences", "releases")
+    groups = ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins", *agreed)
     assets = records("assets") + _counted(body["kiosks"], "lumenlathe", "kiosk", today)
     assets += _counted(body["switches"], "ovenbird", "switch", today)
     rows = {name: records(name) for name in groups} | {"assets": assets}
@@ -133,6 +134,7 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
         "contracts",
         "entitlements",
         "logins",
+        *agreed,
     ):
         for row in rows[name]:
             getattr(house, name).add(**row)

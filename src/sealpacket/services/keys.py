@@ -27,6 +27,7 @@ from sealpacket.services.packets.redaction.legend_keys import (
     PLACEHOLDER_KEY_PURPOSE,
 )
 from sealpacket.services.redaction_plan import PLAN_PURPOSE
+from sealpacket.services.register.agreed import LICENCE_KEY
 from sealpacket.services.register.judging import IMPORT_PURPOSE
 from sealpacket.services.register.kinds import LOGIN_SECRET, PASSCODE
 from sealpacket.services.safe import SAFE_PURPOSE
@@ -35,6 +36,7 @@ from sealpacket.store.models import (
     Contract,
     IntakeRow,
     LastingKey,
+    Licence,
     NoticeSettings,
     OrderDocument,
     PacketLegend,
@@ -55,6 +57,7 @@ SEALED: tuple[tuple[InstrumentedAttribute[Any], str], ...] = (
     (RedactionDecision.value_sealed, DECISION_PURPOSE),
     (Contract.passcode_sealed, PASSCODE.purpose),
     (VendorLogin.secret_sealed, LOGIN_SECRET.purpose),
+    (Licence.key_sealed, LICENCE_KEY.purpose),
     (SettledRequest.body_sealed, ANSWER_PURPOSE),
     (LastingKey.key_sealed, LASTING_PURPOSE),
     (SafeSecret.value_sealed, SAFE_PURPOSE),

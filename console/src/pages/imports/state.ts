@@ -10,6 +10,12 @@ export const KINDS: [RecordKind, string][] = [
   ["person", "people"],
   ["vendor", "vendors"],
   ["login", "logins"],
+  ["limit", "limits"],
+  ["level", "levels"],
+  ["lot", "lots of units"],
+  ["price", "prices"],
+  ["licence", "licences"],
+  ["release", "versions"],
 ];
 
 export const plural = (kind: RecordKind) => KINDS.find(([name]) => name === kind)?.[1] ?? kind;

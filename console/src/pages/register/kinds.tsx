@@ -5,37 +5,12 @@ import type { Schemas } from "../../api/client";
 import type { RecordKind } from "../../api/imports";
 import { Mono } from "../../components/mono";
 import type { Column } from "../../components/table";
-import { sayDay } from "../../format/dates";
 import { sayMoney } from "../../format/numbers";
+import { AGREED } from "./agreed";
+import { changed, day, list, mono, type Register, type Row, state } from "./columns";
 
-// biome-ignore lint/suspicious/noExplicitAny: each kind of record has its own shape; its columns know it
-export type Row = any;
-
-const mono = (value: string | null | undefined) => (value ? <Mono>{value}</Mono> : null);
-
-const list = (values: string[] | undefined) => (values ?? []).join(", ");
-
-const day = (iso: string | null | undefined) => (iso ? sayDay(iso) : null);
-
-export const state = (value: string) => value.replace("_", " ");
-
-export interface Register {
-  kind: RecordKind;
-  plural: string;
-  title: string;
-  usual: string[];
-  href?: (row: Row) => string;
-  columns: Column<Row>[];
-  /** Fields that may be changed for many at once. */
-  bulk: [field: string, name: string][];
-}
-
-const changed: Column<Row> = {
-  key: "updated_at",
-  title: "Changed",
-  sort: "updated_at",
-  show: (r) => day(r.updated_at),
-};
+export type { Register, Row } from "./columns";
+export { state } from "./columns";
 
 const COUNTED: Partial<Record<RecordKind, [by: Schemas["CountedBy"], handle: (row: Row) => string]>> = {
   vendor: ["vendor", (row) => row.key],
@@ -238,6 +213,7 @@ export const REGISTER: Register[] = [
       changed,
     ],
   },
+  ...AGREED,
 ];
 
 function covers(row: Schemas["EntitlementShown"]) {

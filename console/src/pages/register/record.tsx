@@ -16,6 +16,12 @@ const FIXED: Partial<Record<string, string[]>> = {
   contract: ["vendor"],
   entitlement: ["vendor", "contract"],
   login: ["vendor"],
+  limit: ["vendor"],
+  level: ["vendor", "contract"],
+  lot: ["vendor", "contract"],
+  price: ["vendor"],
+  licence: ["vendor", "asset"],
+  release: ["vendor", "product"],
 };
 
 interface Props {
@@ -33,7 +39,11 @@ export function RecordDialog({ register, row, first, onClose }: Props) {
     keep.mutate({ id: row?.id, version: row?.version, values }, { onSuccess: onClose });
   return (
     <FormDialog
-      title={row ? `Change ${row.serial ?? row.number ?? row.reference ?? row.name}` : `Add ${article(register.kind)}`}
+      title={
+        row
+          ? `Change ${row.serial ?? row.number ?? row.reference ?? row.called ?? row.name}`
+          : `Add ${article(register.kind)}`
+      }
       fields={FIELDS[register.kind]}
       values={row ?? first ?? {}}
       fixed={row ? FIXED[register.kind] : undefined}

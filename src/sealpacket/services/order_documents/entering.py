@@ -19,7 +19,8 @@ from sealpacket.services.register.acts import added, checked, keep_version, rewr
 from sealpacket.services.register.columns import natural_key, records_by_key
 from sealpacket.services.register.dated import RenewForm, begin_term, later_version
 from sealpacket.services.register.forms import AssetStatus, Currency, Form, Key, Line, Short
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Contract, Entitlement, OrderDocument
 

@@ -433,7 +433,7 @@ class CaseShown(BaseModel):
     )
 
 
-class LevelShown(BaseModel):
+class SeverityLevelShown(BaseModel):
     """A level of the desk's severity scale; `value` is what the desk calls it."""
 
     value: str
@@ -461,7 +461,7 @@ class SeverityShown(BaseModel):
     level: str
     label: str
     raising: str
-    levels: list[LevelShown]
+    levels: list[SeverityLevelShown]
     escalation: list[EscalationShown]
 
 

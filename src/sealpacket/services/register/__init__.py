@@ -10,7 +10,8 @@ from sealpacket.services.register.acts import (
     listed,
 )
 from sealpacket.services.register.dated import RenewForm, amend, move, renew, transfer
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 
 __all__ = [
     "KINDS", "Kind", "Narrow", "RenewForm", "amend", "change", "create", "export", "get", "history",

@@ -17,7 +17,8 @@ from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.errors import Invalid, Stale
 from sealpacket.core.faults import faults_of
 from sealpacket.services.register.forms import AssetForm
-from sealpacket.services.register.kinds import KINDS, Kind, write_links
+from sealpacket.services.register.kind import Kind, write_links
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import (
     Asset,

@@ -12,6 +12,7 @@ from sealpacket.core.errors import Invalid
 _ORDERS = (
     ("starts_on", "ends_on", "It would end before it starts."),
     ("notice_on", "ends_on", "The notice date is after the end."),
+    ("bought_on", "lapses_on", "It would lapse before it was bought."),
     ("shipped_on", "installed_on", "It would be installed before it was shipped."),
 )
 

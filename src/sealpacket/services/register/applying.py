@@ -14,7 +14,8 @@ from sealpacket.core.errors import Conflict, ProblemError
 from sealpacket.services.register.acts import checked, keep_version, rewrite
 from sealpacket.services.register.intake import CHUNK, find_import, put
 from sealpacket.services.register.judging import IMPORT_PURPOSE, prefetch_serials
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import Asset, AssetStay, Intake, IntakeRow, RecordVersion

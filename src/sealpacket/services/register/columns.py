@@ -13,9 +13,9 @@ from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from sealpacket.core.coverage import Listing
 from sealpacket.core.tables import Field
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.register.referred import Referred
-from sealpacket.store.models import Asset, Contract, Entitlement, Product, VendorLogin
 
 COST = Field("cost", "money")
 """A contract's cost in major units, as people write it; it becomes `cost_minor`."""
@@ -63,23 +63,31 @@ Key = tuple[Any, ...]
 
 def natural_columns(kind: Kind) -> tuple[InstrumentedAttribute[Any], ...]:
     """The columns that identify a record of a kind."""
-    columns: dict[str, tuple[InstrumentedAttribute[Any], ...]] = {
-        "product": (Product.vendor_id, Product.part_number),
-        "asset": (Asset.vendor_id, Asset.serial),
-        "contract": (Contract.vendor_id, Contract.number),
-        "entitlement": (Entitlement.contract_id, Entitlement.reference, Entitlement.starts_on),
-        "login": (VendorLogin.vendor_id, VendorLogin.name),
-    }
-    return columns.get(kind.name) or (kind.model.key,)
+    own = vars(kind.model)
+    names = (f"{name}_id" if f"{name}_id" in own else name for name in _identifying(kind))
+    return tuple(getattr(kind.model, name) for name in names)
+
+
+def _identifying(kind: Kind) -> list[str]:
+    """The fields that identify a record: all natural ones, but a vendor that another of them belongs to."""
+    names = [name for name in kind.natural if name != "vendor"]
+    whole = {"contract", "product", "asset"} & set(names)
+    return names if whole or "vendor" not in kind.natural else ["vendor", *names]
 
 
 def natural_key(kind: Kind, refs: Referred, given: Mapping[str, Any]) -> Key:
     """The identity of the record that these fields are about. Raises Invalid for an unknown vendor or contract."""
-    if kind.name == "entitlement":
-        contract = refs.contract(refs.vendor(given["vendor"]), given["contract"], "contract")
-        return contract, given["reference"], date.fromisoformat(given["starts_on"])
-    last = given[kind.natural[-1]]
-    return (refs.vendor(given["vendor"]), last) if kind.natural[0] == "vendor" else (last,)
+    vendor = refs.vendor(given["vendor"]) if "vendor" in kind.natural else ""
+
+    def one(name: str) -> Any:
+        value = given.get(name, "")
+        if name == "vendor":
+            return vendor
+        if name in ("contract", "product", "asset"):
+            return getattr(refs, name)(vendor, value, name)
+        return date.fromisoformat(value) if name.endswith("_on") else value
+
+    return tuple(one(name) for name in _identifying(kind))
 
 
 def records_by_key(session: Session, kind: Kind, keys: Iterable[Key]) -> dict[Key, Any]:

@@ -12,11 +12,15 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Invalid
 from sealpacket.core.tables import Format, write_everything, write_table
 from sealpacket.services.register.acts import Narrow
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.services.table_files import begun
 
 EVERYTHING = "everything"
-_ORDER = ("vendor", "person", "site", "product", "asset", "contract", "entitlement", "login")
+_ORDER = (
+    "vendor", "person", "site", "product", "asset", "contract", "entitlement", "login", "limit", "level", "lot", "price",
+    "licence", "release",
+)  # fmt: skip
 """Such that what a record refers to comes before it."""
 _CHUNK = 1000
 

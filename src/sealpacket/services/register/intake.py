@@ -38,8 +38,9 @@ class Fillable(BaseModel):
 
 
 RecordKind = Literal[
-    "vendor", "person", "site", "product", "asset", "contract", "entitlement", "login"
-]
+    "vendor", "person", "site", "product", "asset", "contract", "entitlement", "login",
+    "limit", "level", "lot", "price", "licence", "release",
+]  # fmt: skip
 
 
 Outcome = Literal["new", "changed", "unchanged", "rejected"]

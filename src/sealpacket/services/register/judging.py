@@ -15,7 +15,7 @@ from sealpacket.core.money import to_minor
 from sealpacket.core.tables import CellFault, DateOrder, Field, understand
 from sealpacket.services.register.agreement import agree
 from sealpacket.services.register.columns import Key, fields_of, natural_key, records_by_key
-from sealpacket.services.register.kinds import Kind
+from sealpacket.services.register.kind import Kind
 from sealpacket.services.register.referred import Referred
 from sealpacket.store.models import Asset
 
@@ -108,7 +108,12 @@ class Judge:
             given[name] = keys if isinstance(value, list) else keys[0]
 
     def _key(self, refs: Referred, given: dict[str, Any], faults: Faults) -> Key | None:
-        missing = [name for name in self._kind.natural if given.get(name) in (None, "")]
+        fields = self._kind.form.model_fields
+        missing = [
+            name
+            for name in self._kind.natural
+            if fields[name].is_required() and given.get(name) in (None, "")
+        ]
         faults += [
             _fault(name, "", f"{name} is missing: it tells the {self._kind.name} apart.")
             for name in missing

@@ -10,7 +10,8 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.services.register.acts import in_version, noted, rewrite
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import (
     Asset,
     AssetStay,

@@ -22,7 +22,8 @@ from sealpacket.core.tables import (
 from sealpacket.services.register.columns import fields_of
 from sealpacket.services.register.intake import CHUNK, find_import, put
 from sealpacket.services.register.judging import Judge
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.copying import copy_rows
 from sealpacket.store.models import Intake, IntakeRow
 

@@ -1,6 +1,15 @@
 """All tables, by what they are about."""
 
 from sealpacket.store.models.accounts import Account, ApiToken, Session, SignInTry
+from sealpacket.store.models.agreed import (
+    Level,
+    Licence,
+    Limit,
+    Lot,
+    Price,
+    Release,
+    UnitEntry,
+)
 from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
 from sealpacket.store.models.custody import CustodyEntry
@@ -107,7 +116,11 @@ __all__ = [
     "KnownIssueRecord",
     "LastingKey",
     "LaterBag",
+    "Level",
+    "Licence",
+    "Limit",
     "LoginTie",
+    "Lot",
     "MailCount",
     "MailboxMark",
     "MergedRecord",
@@ -132,6 +145,7 @@ __all__ = [
     "Person",
     "PickedUp",
     "Pin",
+    "Price",
     "Product",
     "ProductNews",
     "RecordVersion",
@@ -139,6 +153,7 @@ __all__ = [
     "RedactionPlan",
     "RefusedEvent",
     "RegisterChange",
+    "Release",
     "SafeSecret",
     "Session",
     "SettledRequest",
@@ -152,6 +167,7 @@ __all__ = [
     "Trial",
     "TriedStep",
     "TypedRecord",
+    "UnitEntry",
     "Vendor",
     "VendorFile",
     "VendorLogin",

@@ -23,7 +23,8 @@ from sealpacket.services.packets.follow.schemas import ConsequenceOffered
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register.acts import keep_version, rewrite
 from sealpacket.services.register.dated import begin_version
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Packet, PacketConsequence
 
 _MOST = 200

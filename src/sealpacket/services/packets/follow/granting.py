@@ -14,7 +14,8 @@ from sealpacket.core.life import ConsequenceState
 from sealpacket.core.sheets import Sheet
 from sealpacket.core.sheets.consequences import granted
 from sealpacket.services.packets.follow.schemas import ConsequenceShown
-from sealpacket.services.register.kinds import KINDS, Kind
+from sealpacket.services.register.kind import Kind
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Entitlement, Packet, PacketCase, PacketConsequence
 
 

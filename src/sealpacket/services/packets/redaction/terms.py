@@ -10,19 +10,20 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import AppContext
 from sealpacket.core.redact import Term, host_terms, person_terms
 from sealpacket.core.redact.catalogue import ANYWHERE
+from sealpacket.services.register.agreed import LICENCE_KEY
 from sealpacket.services.register.kinds import PASSCODE
-from sealpacket.store.models import Asset, Contract, Person, Site, Vendor
+from sealpacket.store.models import Asset, Contract, Licence, Person, Site, Vendor
 from sealpacket.store.register_cache import of_register
 
 
 def terms_of_register(app: AppContext, session: Session) -> tuple[list[Term], frozenset[str]]:
-    """People, places, hosts, addresses, serials, contract numbers and passcodes; and the domains of our own."""
+    """People, places, hosts, addresses, serials, contract numbers, passcodes, licences; and the domains of our own."""
     terms, domains = of_register(session, ("terms",), lambda: _terms(session))
-    return [*terms, *_passcodes(app, session)], domains
+    return [*terms, *_passcodes(app, session), *_licences(app, session)], domains
 
 
 def _terms(session: Session) -> tuple[tuple[Term, ...], frozenset[str]]:
-    """All but the passcodes, which are not kept in clear."""
+    """All but what is not kept in clear."""
     terms: list[Term] = []
     domains: set[str] = set()
     for person in session.scalars(select(Person)):
@@ -56,6 +57,15 @@ def _passcodes(app: AppContext, session: Session) -> Iterator[Term]:
     for passcode in filter(None, session.scalars(query)):
         secret = app.open_value(passcode, PASSCODE.purpose)
         yield Term("secret", secret, secret, anywhere=len(secret) >= ANYWHERE)
+
+
+def _licences(app: AppContext, session: Session) -> Iterator[Term]:
+    """Licence keys and activation codes; of keys of several lines each line but the ones that mark begin and end."""
+    for code, key in session.execute(select(Licence.activation_code, Licence.key_sealed)):
+        lines = app.open_value(key, LICENCE_KEY.purpose).splitlines() if key else []
+        for secret in filter(_tells, (code, *(line.strip() for line in lines))):
+            if not secret.startswith("-----"):
+                yield Term("secret", secret, secret, anywhere=len(secret) >= ANYWHERE)
 
 
 def _phone(number: str) -> Iterator[Term]:
