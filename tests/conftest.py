@@ -198,6 +198,26 @@ def tarnfell(house: RunningHouse) -> Iterator[Tarnfell]:
 
 
 @pytest.fixture
+def cli(
+    house: RunningHouse, marit: SealPacket, monkeypatch: pytest.MonkeyPatch
+) -> Callable[..., str]:
+    """Run a command as marit; gives its output."""
+    from typer.testing import CliRunner
+
+    from sealpacket.cli.program import build
+
+    monkeypatch.setenv("SEALPACKET_ADDRESS", house.address)
+    monkeypatch.setenv("SEALPACKET_TOKEN", token_of(marit))
+
+    def run(*words: str) -> str:
+        done = CliRunner().invoke(build(), list(words))
+        assert done.exit_code == 0, done.output
+        return done.output
+
+    return run
+
+
+@pytest.fixture
 def noted(marit: SealPacket) -> PacketShown:
     """A fresh packet about array A, as noted."""
     return marit.packets.note("Volumes on the array are slow", NOTE, asset=ARRAY)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 from pydantic import BaseModel
 
-from sealpacket.cli import session, show
+from sealpacket.cli import agreed, session, show
 from sealpacket.cli.packet_options import vendors
 from sealpacket.client import ClientError
 from sealpacket.core.words import a, count
@@ -34,8 +34,14 @@ _COLUMNS: dict[str, tuple[str, tuple[str, ...]]] = {
     "person": ("people", ("key", "name", "mail", "phone", "hours", "on_call")),
     "login": ("logins", ("name", "vendor", "person", "contracts", "mailbox_read", "id")),
     "limit": ("limits", ("vendor", "region", "resource", "granted", "used", "unit", "as_of_on")),
-    "level": ("levels", ("name", "contract", "rank", "needs", "hours", "answer_minutes", "cost_minor", "currency")),
-    "lot": ("lots", ("reference", "contract", "units", "used", "held", "left", "bought_on", "lapses_on")),
+    "level": (
+        "levels",
+        ("name", "contract", "rank", "needs", "hours", "answer_minutes", "cost_minor", "currency"),
+    ),
+    "lot": (
+        "lots",
+        ("reference", "contract", "units", "used", "held", "left", "bought_on", "lapses_on"),
+    ),
     "price": ("prices", ("item", "vendor", "name", "units", "during", "notice_days", "most")),
     "licence": ("licences", ("name", "asset", "sort", "has_key", "starts_on", "ends_on", "id")),
     "release": ("releases", ("number", "product", "status", "released_on", "mends")),
@@ -75,6 +81,7 @@ def _groups() -> dict[str, typer.Typer]:
     made["entitlement"].command("convert-hours")(convert_hours)
     made["contract"].command("renew")(renew_contract)
     made["contract"].command("passcode")(show_passcode)
+    agreed.add_to(made)
     return made
 
 

@@ -344,6 +344,10 @@ class AsyncContracts:
         """The contract's passcode, in clear; that it was shown is in the custody log."""
         return await self._threads.run(partial(self._sync.passcode, handle))
 
+    async def compare_levels(self, handle: str, *, from_on: date | None=None) -> models.LevelsCompared:
+        """The levels of service that a contract offers, with cost until its end and what depends on them."""
+        return await self._threads.run(partial(self._sync.compare_levels, handle, from_on=from_on))
+
     async def renew(self, handle: str, version: int, **fields: Unpack[RenewFields]) -> models.ContractShown:
         """Renew a contract and what ends with it."""
         return await self._threads.run(partial(self._sync.renew, handle, version, **fields))
@@ -498,6 +502,18 @@ class AsyncLimits:
         """Change a limit that was read at `version`. Raises Refused (code stale) if it has moved on."""
         return await self._threads.run(partial(self._sync.change, handle, version, **changes))
 
+    async def plan_capacity(self, vendor: str, text: str, *, headroom: int=0, regions: Sequence[str]=()) -> models.CapacityPlan:
+        """Compare a plan, or a message of a failed start, with the limits of a vendor. `headroom` in percent."""
+        return await self._threads.run(partial(self._sync.plan_capacity, vendor, text, headroom=headroom, regions=regions))
+
+    async def ask_capacity(self, asset: str, wanted: Sequence[Mapping[str, Any]], *, purpose: str, title: str='', by: date | None=None, key_once: str | None=None) -> models.PacketShown:
+        """Note a packet that asks for limits: `wanted` are mappings of region, resource and wanted."""
+        return await self._threads.run(partial(self._sync.ask_capacity, asset, wanted, purpose=purpose, title=title, by=by, key_once=key_once))
+
+    async def limit_requests(self, handle: str) -> builtins.list[models.LimitRequestShown]:
+        """Requests for a limit and their outcomes, the newest first."""
+        return await self._threads.run(partial(self._sync.limit_requests, handle))
+
     async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.LimitShown:
         """Add a record. With `key_once` a repetition of the call adds nothing."""
         return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
@@ -589,6 +605,26 @@ class AsyncLots:
     async def change(self, handle: str, version: int, **changes: Unpack[LotChanges]) -> models.LotShown:
         """Change a lot that was read at `version`. Raises Refused (code stale) if it has moved on."""
         return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def unit_balance(self, *, vendor: str='', contract: str='') -> models.UnitBalance:
+        """The balance of prepaid units: bought, used, held, left, and the forecast of what will lapse."""
+        return await self._threads.run(partial(self._sync.unit_balance, vendor=vendor, contract=contract))
+
+    async def unit_cost(self, vendor: str, item: str, *, quantity: int=1, on: date | None=None, contract: str='', country: str='') -> models.UnitCost:
+        """The cost of an item of the price list in units, and the lots that it would take them of."""
+        return await self._threads.run(partial(self._sync.unit_cost, vendor, item, quantity=quantity, on=on, contract=contract, country=country))
+
+    async def lot_entries(self, handle: str) -> builtins.list[models.UnitEntryShown]:
+        """Units of a lot that were held, used and freed, the newest first."""
+        return await self._threads.run(partial(self._sync.lot_entries, handle))
+
+    async def use_units(self, handle: str, units: int, text: str, *, key_once: str | None=None) -> models.LotShown:
+        """Enter units that were used without a packet. Raises Refused if the lot has fewer."""
+        return await self._threads.run(partial(self._sync.use_units, handle, units, text, key_once=key_once))
+
+    async def compare_statement(self, vendor: str, used: Mapping[str, int]) -> builtins.list[models.StatementDifference]:
+        """Compare a vendor's statement, units used by lot, with ours; gives the lots on which both differ."""
+        return await self._threads.run(partial(self._sync.compare_statement, vendor, used))
 
     async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.LotShown:
         """Add a record. With `key_once` a repetition of the call adds nothing."""
@@ -682,6 +718,10 @@ class AsyncLicences:
         """Change a licence that was read at `version`. Raises Refused (code stale) if it has moved on."""
         return await self._threads.run(partial(self._sync.change, handle, version, **changes))
 
+    async def licence_key(self, handle: str) -> str:
+        """The key of a licence, in clear; the custody log keeps that it was shown."""
+        return await self._threads.run(partial(self._sync.licence_key, handle))
+
     async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.LicenceShown:
         """Add a record. With `key_once` a repetition of the call adds nothing."""
         return await self._threads.run(partial(self._sync.add_record, fields, key_once=key_once))
@@ -727,6 +767,10 @@ class AsyncReleases:
     async def change(self, handle: str, version: int, **changes: Unpack[ReleaseChanges]) -> models.ReleaseShown:
         """Change a release that was read at `version`. Raises Refused (code stale) if it has moved on."""
         return await self._threads.run(partial(self._sync.change, handle, version, **changes))
+
+    async def assets_behind(self, *, vendor: str='', product: str='') -> builtins.list[models.AssetBehind]:
+        """Assets that do not run the current version of their product, with what an update mends."""
+        return await self._threads.run(partial(self._sync.assets_behind, vendor=vendor, product=product))
 
     async def add_record(self, fields: Mapping[str, Any], *, key_once: str | None=None) -> models.ReleaseShown:
         """Add a record. With `key_once` a repetition of the call adds nothing."""
@@ -1715,6 +1759,10 @@ class AsyncSealPacket:
     async def ahead(self, *, vendor: str='', site: str='', days: int=90) -> models.Ahead:
         """Contracts and assets that end, lapse, overlap or are not covered."""
         return await self._threads.run(partial(self._sync.ahead, vendor=vendor, site=site, days=days))
+
+    async def expiring(self, *, vendor: str='', days: int=90) -> builtins.list[models.ExpiringSoon]:
+        """Licences that end and prepaid units that would lapse, the earliest first."""
+        return await self._threads.run(partial(self._sync.expiring, vendor=vendor, days=days))
 
     async def export_ahead(self, target: Path, form: str='csv', *, vendor: str='', site: str='', days: int=90) -> Path:
         """Save the same as xlsx or jsonl, or as csv: a zip with a file for each part."""

@@ -284,6 +284,11 @@ class SealPacket:
             models.Ahead, "GET", "/ahead", params={"vendor": vendor, "site": site, "days": days}
         )
 
+    def expiring(self, *, vendor: str = "", days: int = 90) -> list[models.ExpiringSoon]:
+        """Licences that end and prepaid units that would lapse, the earliest first."""
+        params = {"vendor": vendor, "days": days}
+        return self._wire.call(models.Expiring, "GET", "/expiring", params=params).items
+
     def export_ahead(
         self, target: Path, form: str = "csv", *, vendor: str = "", site: str = "", days: int = 90
     ) -> Path:

@@ -111,6 +111,29 @@ class AskedShown(FromService):
     by: str
     'Who answered or dismissed it.'
 
+class AssetBehind(FromService):
+    """
+    An asset that does not run the current version of its product.
+    """
+    asset: str
+    'The serial.'
+    asset_id: str
+    'The id of the asset.'
+    name: str
+    'The name of the asset.'
+    vendor: str
+    "The vendor's key."
+    product: str
+    'The name of the product.'
+    runs: str
+    'The version that it runs; empty: not known.'
+    current: str
+    'The current version.'
+    status: str
+    'The state of the version that it runs; empty: it is not listed.'
+    mends: list[str]
+    'Known issues that the versions between mend.'
+
 class AssetBrief(FromService):
     """
     The thing a packet is about, in a line.
@@ -131,6 +154,13 @@ class AssetBrief(FromService):
     'A site, by key.'
     retired: bool
     'Out of use, as one that was replaced.'
+
+class AssetsBehind(FromService):
+    """
+    Assets that do not run the current version, those on withdrawn versions first.
+    """
+    items: list[AssetBehind]
+    'The items of this list.'
 
 class AttentionCount(FromService):
     """
@@ -171,6 +201,44 @@ class CalendarAddress(FromService):
     """
     address: str
     'The address.'
+
+class CapacityLine(FromService):
+    """
+    What a plan needs of a resource in a region, against its limit.
+    """
+    region: str
+    'The region.'
+    resource: str
+    'The resource.'
+    unit: str
+    'The unit of the numbers.'
+    need: int
+    'How much the plan needs on top of what is used.'
+    when: str
+    'The failure that needs most; empty: it is always needed.'
+    granted: int | None
+    'How much is granted; null: the register has no limit.'
+    used: int
+    'How much is used.'
+    missing: int
+    'How much is missing; 0: it fits.'
+    ask: int
+    'The limit to ask for, with headroom; 0: none has to be.'
+
+class CapacityPlan(FromService):
+    """
+    A plan or a message of a failed start, against the limits of a vendor.
+    """
+    read_as: str
+    'How the text was read: plan, or message.'
+    fits: bool
+    'Whether everything fits.'
+    lines: list[CapacityLine]
+    'What is missing most first.'
+    said: list[str]
+    'What is odd in it, such as a limit that the register has otherwise.'
+    purpose: str
+    'What it is for, in words for the desk.'
 
 class Carrier(FromService):
     """
@@ -435,6 +503,17 @@ class DecisionShown(FromService):
     at: AwareDatetime
     'When it happened.'
 
+class DependingEntitlement(FromService):
+    """
+    An entitlement whose level would change.
+    """
+    reference: str
+    'Its reference.'
+    level: str
+    'Its level on the day.'
+    assets: int
+    'How many assets it lists.'
+
 class DeskAwayShown(FromService):
     """
     A desk that is away: since when, why, and how many packets wait for it.
@@ -679,6 +758,25 @@ class EventShown(FromService):
     'The record that it changed, for example “packet P-0142”.'
     packet: str | None
     'The number of the packet that it is about.'
+
+class ExpiringSoon(FromService):
+    """
+    A licence that ends, or units that lapse.
+    """
+    what: str
+    'Whether it is a licence, a feature key, a certificate or units.'
+    name: str
+    'The name of the licence, or the reference of the lot.'
+    about: str
+    'The serial of the asset, or the number of the contract.'
+    vendor: str
+    "The vendor's key."
+    ends_on: date
+    'Its last day.'
+    days: int
+    'Days left.'
+    units: int
+    'Units that would lapse; 0 for a licence.'
 
 class Extended(FromService):
     """
@@ -1136,6 +1234,45 @@ class LetterCase(FromService):
     documents: list[str]
     'Names of the documents that go with it.'
 
+class LicenceKey(FromService):
+    """
+    The key of a licence, in clear.
+    """
+    key: str
+    'The key.'
+
+class LimitRequestShown(FromService):
+    """
+    A request for a limit, and what became of it.
+    """
+    packet: str
+    'The number of the packet.'
+    region: str
+    'The region.'
+    resource: str
+    'The resource.'
+    was: int | None
+    'The limit when it was asked for; null: not known.'
+    wanted: int
+    'The limit that was wanted.'
+    granted: int | None
+    'The limit after the decision; null: none yet.'
+    state: str
+    'Whether it is asked, granted, granted partly, or declined.'
+    reason: str
+    'The reason that the desk gave for less.'
+    asked_at: AwareDatetime
+    'When it was sealed.'
+    decided_at: AwareDatetime | None
+    'When the desk decided; null: not yet.'
+
+class LimitRequests(FromService):
+    """
+    Requests for a limit, the newest first.
+    """
+    items: list[LimitRequestShown]
+    'The items of this list.'
+
 class LimitShown(FromService):
     """
     A limit as kept, with the name by which it is called.
@@ -1188,6 +1325,54 @@ class LoginBrief(FromService):
     'Whether the entitlements of the login are fixed.'
     chosen: bool
     'Whether it is the one that is used.'
+
+class LotBalance(FromService):
+    """
+    A lot with what will lapse of it unused, if units go on being used as in the last year.
+    """
+    vendor: str
+    'A vendor, by key.'
+    contract: str
+    'A contract, by number.'
+    reference: str
+    'The reference.'
+    units: int
+    'The units in which it can be given.'
+    bought_on: date
+    'The day on which they were bought.'
+    lapses_on: date
+    'The last day on which they can be used.'
+    cost_minor: int | None
+    "The cost in the currency's smallest unit, such as pence."
+    currency: str | None
+    'The currency (ISO 4217).'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+    used: int
+    'How much is used.'
+    held: int
+    'Units held by packets under way.'
+    left: int
+    "Left edge, as a share of the page's width."
+    will_lapse: int
+    'Units of it that will lapse unused at that pace.'
+
+class LotPart(FromService):
+    """
+    Units that a request takes of a lot.
+    """
+    lot: str
+    'The reference of the lot.'
+    units: int
+    'How many it takes.'
+    lapses_on: date
+    'The last day on which they can be used.'
 
 class LotShown(FromService):
     """
@@ -1980,6 +2165,26 @@ class SpanLooked(FromService):
     end: AwareDatetime
     'The end of the time.'
 
+class StatementDifference(FromService):
+    """
+    A lot on which the vendor's statement and we differ.
+    """
+    lot: str
+    'The reference of the lot.'
+    ours: int | None
+    'Units used by our count; null: we have no such lot.'
+    theirs: int | None
+    "Units used by the vendor's; null: it does not name it."
+    held: int
+    'Units that our packets hold: the vendor may count them.'
+
+class StatementDifferences(FromService):
+    """
+    The lots on which a statement and we differ; none: they agree.
+    """
+    items: list[StatementDifference]
+    'The items of this list.'
+
 class StayShown(FromService):
     """
     Where an asset was before, both days included.
@@ -2263,6 +2468,74 @@ class Uncovered(FromService):
     "The site's name."
     reason: str
     'Why.'
+
+class UnitBalance(FromService):
+    """
+    The balance of prepaid units: of all lots, or of those of a vendor or contract.
+    """
+    left: int
+    'Units that can still be asked for.'
+    held: int
+    'Units that packets under way hold.'
+    used_in_a_year: int
+    'Units used in the last 365 days.'
+    will_lapse: int
+    'Units that will lapse unused at that pace.'
+    lots: list[LotBalance]
+    'The lots, the one that lapses first first.'
+
+class UnitCost(FromService):
+    """
+    The cost of a request in prepaid units.
+    """
+    item: str
+    'The item of the price list.'
+    name: str
+    'Its name.'
+    quantity: int
+    'How many are asked for.'
+    each: int
+    'The units for one.'
+    units: int
+    'The units for all.'
+    short: int
+    'How many units are missing; 0: there are enough.'
+    left: int
+    'Units left after it.'
+    lots: list[LotPart]
+    'The lots that it takes units of.'
+    faults: list[str]
+    'Why it cannot be had so; empty: it can.'
+
+class UnitEntryShown(FromService):
+    """
+    Units of a lot that were held, used or freed.
+    """
+    units: int
+    'How many units.'
+    state: str
+    'Whether they are held, used or freed.'
+    packet: str
+    'The number of the packet; empty: entered by hand.'
+    text: str
+    'The reason of an entry by hand.'
+    at: AwareDatetime
+    'Since when.'
+    by: str
+    'Who did it.'
+
+class UnitsHeld(FromService):
+    """
+    Units of a lot that a packet holds, has used, or has freed.
+    """
+    lot: str
+    'The reference of the lot.'
+    units: int
+    'How many units.'
+    state: str
+    'Whether they are held, used or freed.'
+    lapses_on: date
+    'The last day on which they can be used.'
 
 class UnlistedStatus(FromService):
     """
@@ -2783,7 +3056,7 @@ class ConsequenceShown(FromService):
     'The change in words, such as the new level of service.'
     case: str
     'The label of the case; empty where there is only one.'
-    record: Known[Literal['entitlement', 'contract', 'asset']]
+    record: Known[Literal['entitlement', 'contract', 'asset', 'limit', 'licence']]
     'The kind of record.'
     handle: str
     'The id of the record; empty: it is not in the register.'
@@ -3069,6 +3342,13 @@ class ExhibitShown(FromService):
     'How its copy is looked at beside the original: line by line, page by page, or by value only.'
     created_at: AwareDatetime
     'When it was made.'
+
+class Expiring(FromService):
+    """
+    Licences that end and units that would lapse, the earliest first.
+    """
+    items: list[ExpiringSoon]
+    'The items of this list.'
 
 class Finding(FromService):
     """
@@ -3362,6 +3642,49 @@ class Letter(FromService):
     texts: list[TypedShown]
     'Typed texts, as they go out.'
 
+class LevelCompared(FromService):
+    """
+    A level beside the one that a contract has now.
+    """
+    vendor: str
+    'A vendor, by key.'
+    contract: str
+    'A contract, by number.'
+    name: str
+    'The name.'
+    rank: int
+    'Which entitlement is taken first: the lowest.'
+    needs: Annotated[list[Known[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]], Field(min_length=1)]
+    'The kinds of need.'
+    hours: str
+    'When help is given, such as 24x7 or Mo-Fr 08:00-18:00.'
+    answer_minutes: int | None
+    'Minutes within which the first answer is promised; null: none is.'
+    repair_minutes: int | None
+    'Minutes within which the repair is promised; null: none is.'
+    cost_minor: int | None
+    "The cost in the currency's smallest unit, such as pence."
+    currency: str | None
+    'The currency (ISO 4217).'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+    is_now: bool
+    'Whether the contract has it now.'
+    gains: list[str]
+    'Kinds of need that it takes and the present one does not.'
+    loses: list[str]
+    'Kinds of need that it does not take and the present one does.'
+    cost_until_end_minor: int | None
+    'Its cost from the day until the end of the term, in minor units; null: not known.'
+    more_minor: int | None
+    'How much more that is than with the present level; null: not known.'
+
 class LevelCounts(FromService):
     """
     Lines of one level in equal parts of the log's span.
@@ -3405,6 +3728,23 @@ class LevelShown(FromService):
     'The version.'
     updated_at: AwareDatetime
     'When it was changed last.'
+
+class LevelsCompared(FromService):
+    """
+    The levels that a contract offers, from a day on, and what depends on them.
+    """
+    contract: str
+    'The number of the contract.'
+    from_on: date
+    'The day from which another level would count.'
+    ends_on: date
+    'The end of the term.'
+    levels: list[LevelCompared]
+    'The levels, the lowest first.'
+    entitlements: list[DependingEntitlement]
+    'Entitlements that depend on it.'
+    open_packets: int
+    'Open packets that go by this contract.'
 
 class LicenceShown(FromService):
     """
@@ -4218,6 +4558,13 @@ class TrialShown(FromService):
     sent: Any
     'Whether it was sent.'
 
+class UnitEntries(FromService):
+    """
+    Entries of a lot, the newest first.
+    """
+    items: list[UnitEntryShown]
+    'The items of this list.'
+
 class UsedItem(FromService):
     """
     A record that somebody used last or pinned.
@@ -4592,6 +4939,10 @@ class PacketShown(FromService):
     'How following the case goes, in words.'
     refusals: list[RefusalShown]
     'Refusals of the desk, with reasons.'
+    units: list[UnitsHeld]
+    'Prepaid units that it holds, has used or has freed.'
+    limits: list[LimitRequestShown]
+    'Limits that it asks for, once it is sealed.'
     consequences: list[ConsequenceShown]
     'Changes of the register that follow from answers of the desk.'
     cases: list[CaseShown]

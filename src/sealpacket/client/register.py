@@ -256,6 +256,12 @@ class Contracts(Records[models.ContractShown]):
         shown = self._wire.call(models.PasscodeList, "POST", f"/contracts/{part(handle)}/passcode")
         return shown.passcodes[0]
 
+    def compare_levels(self, handle: str, *, from_on: date | None = None) -> models.LevelsCompared:
+        """The levels of service that a contract offers, with cost until its end and what depends on them."""
+        params = {"from_on": from_on.isoformat()} if from_on else {}
+        path = f"/contracts/{part(handle)}/levels"
+        return self._wire.call(models.LevelsCompared, "GET", path, params=params)
+
     def renew(
         self, handle: str, version: int, **fields: Unpack[RenewFields]
     ) -> models.ContractShown:

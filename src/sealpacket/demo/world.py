@@ -117,7 +117,16 @@ def load(house: SealPacket, secrets: dict[str, str], certificates: dict[str, str
         ]
 
     agreed = ("limits", "levels", "lots", "prices", "licences", "releases")
-    groups = ("people", "vendors", "sites", "products", "contracts", "entitlements", "logins", *agreed)
+    groups = (
+        "people",
+        "vendors",
+        "sites",
+        "products",
+        "contracts",
+        "entitlements",
+        "logins",
+        *agreed,
+    )
     assets = records("assets") + _counted(body["kiosks"], "lumenlathe", "kiosk", today)
     assets += _counted(body["switches"], "ovenbird", "switch", today)
     rows = {name: records(name) for name in groups} | {"assets": assets}

@@ -24,6 +24,17 @@ from sealpacket.core.errors import (
 from sealpacket.store.register_cache import RegisterCache
 
 _WORDS: dict[str, tuple[str, str]] = {
+    "ck_lot_never_negative": (
+        "More units of this lot are used or held than it would have.", "Look at its entries: sealpacket lot entries",
+    ),
+    "uq_vendor_limit_vendor_id_provider_region_resource": (
+        "This limit is in the register already.", "Change that one instead.",
+    ),
+    "uq_level_contract_id_name": ("This contract has a level of this name already.", "Change that level instead."),
+    "uq_lot_vendor_id_reference": ("This vendor has a lot with this reference already.", "Change that lot instead."),
+    "uq_price_vendor_id_item": ("The price list of this vendor has this item already.", "Change that price instead."),
+    "uq_licence_asset_id_name": ("This asset has a licence of this name already.", "Change that licence instead."),
+    "uq_release_product_id_number": ("This product has this version already.", "Change that version instead."),
     "uq_vendor_key": ("There is a vendor with this key already.", "Choose another key, or change that vendor."),
     "uq_person_key": ("There is a person with this key already.", "Choose another key, or change that person."),
     "uq_site_key": ("There is a site with this key already.", "Choose another key, or change that site."),

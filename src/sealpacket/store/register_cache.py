@@ -20,9 +20,9 @@ from sealpacket.store.models import RegisterChange
 REGISTER_TABLES = frozenset({
     "vendor", "person", "site", "product", "asset", "asset_stay", "contract", "contract_term", "entitlement",
     "entitlement_asset", "entitlement_product", "entitlement_site", "vendor_login", "login_tie", "desk", "desk_sheet",
-    "redaction_plan",
+    "redaction_plan", "vendor_limit", "lot", "unit_entry", "price", "licence",
 })  # fmt: skip
-"""Tables whose values may be cached; migration 0005 gives each its trigger."""
+"""Tables whose values may be cached; migrations 0005 and 0016 give each its trigger."""
 MOST = 2000
 """Maximum number of values kept; the one that was used least recently makes room."""
 KEPT = 100
@@ -32,7 +32,7 @@ What = tuple[Hashable, ...]
 T = TypeVar("T")
 _CACHE, _REVISION, _WRITTEN = "register cache", "register revision", "register written"
 _VENDORS, _RENAMED = "register vendors", "vendors themselves written"
-_OWNERS = ("contract", "entitlement", "asset", "desk", "login")
+_OWNERS = ("contract", "entitlement", "asset", "desk", "login", "lot")
 """Relationships by which records lead to their vendor."""
 
 

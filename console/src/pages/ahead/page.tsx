@@ -58,7 +58,7 @@ export function AheadPage() {
             The register has changed since; this is being worked out anew.
           </p>
         )}
-        {ahead.data && <Parts ahead={ahead.data} days={days} />}
+        {ahead.data && <Parts ahead={ahead.data} vendor={vendor} days={days} />}
       </div>
       <aside className="flex flex-col gap-4">
         <OneEnd vendor={vendor} />

@@ -1,6 +1,7 @@
 /** The lists of the page. */
 
 import { Link } from "wouter";
+import { useExpiring } from "../../api/agreed";
 import { type Ahead, useAligned } from "../../api/ahead";
 import { Badge } from "../../components/badge";
 import { Mono } from "../../components/mono";
@@ -13,7 +14,7 @@ import { Part } from "./part";
 
 const LINE = "grid items-baseline gap-x-3 border-b border-line py-1.5 max-sm:grid-cols-[1fr_auto]";
 
-export function Parts({ ahead, days }: { ahead: Ahead; days: number }) {
+export function Parts({ ahead, vendor, days }: { ahead: Ahead; vendor: string; days: number }) {
   return (
     <>
       <Part title={`Ends within ${days} days`} number={ahead.ending.length} empty="Nothing ends in this time.">
@@ -35,6 +36,7 @@ export function Parts({ ahead, days }: { ahead: Ahead; days: number }) {
           </li>
         ))}
       </Part>
+      <ExpiringPart vendor={vendor} days={days} />
       <Part title="Has lapsed" number={ahead.lapsed.length}>
         {ahead.lapsed.map((row) => (
           <li key={row.contract_id} className={`${LINE} grid-cols-[92px_1fr_auto]`}>
@@ -49,6 +51,25 @@ export function Parts({ ahead, days }: { ahead: Ahead; days: number }) {
       <AssetParts ahead={ahead} />
       <Costs ahead={ahead} />
     </>
+  );
+}
+
+/** Licences that end, and units that would lapse. */
+function ExpiringPart({ vendor, days }: { vendor: string; days: number }) {
+  const expiring = useExpiring(vendor, days);
+  return (
+    <Part title={`Licences and units, within ${days} days`} number={expiring.data?.length ?? 0}>
+      {expiring.data?.map((row) => (
+        <li key={`${row.what} ${row.name} ${row.about}`} className={`${LINE} grid-cols-[150px_1fr_110px_150px]`}>
+          <Mono>{row.about}</Mono>
+          <span className="min-w-0 truncate">
+            {row.name} <Soft as="span">{row.what.replace("_", " ")}</Soft>
+          </span>
+          <span className="text-right">in {count(row.days, "day")}</span>
+          <span className="text-right text-wax">{row.units > 0 && `${count(row.units, "unit")} would lapse`}</span>
+        </li>
+      ))}
+    </Part>
   );
 }
 

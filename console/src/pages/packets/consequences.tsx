@@ -21,6 +21,8 @@ const PLACES: Record<Consequence["record"], (one: Consequence) => string> = {
   entitlement: (one) => `/entitlements?q=${encodeURIComponent(one.name)}`,
   contract: (one) => `/contracts/${one.handle}`,
   asset: (one) => `/assets/${one.handle}`,
+  limit: (one) => `/limits?q=${encodeURIComponent(one.name)}`,
+  licence: (one) => `/licences?q=${encodeURIComponent(one.name)}`,
 };
 
 const isOpen = (one: Consequence) => one.state === "offered" || one.state === "undone";

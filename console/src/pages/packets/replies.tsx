@@ -16,6 +16,7 @@ import { DUES, mayEscalate } from "./attention";
 import { Carried } from "./carried";
 import { Consequences } from "./consequences";
 import { Decided } from "./deciding";
+import { Drawn } from "./drawn";
 import { LegendBar, useClear } from "./legend-bar";
 import { MessageLine } from "./message-line";
 
@@ -89,6 +90,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
           </div>
         )}
       </Sheet>
+      <Drawn packet={packet} />
       <Consequences packet={packet} mayKeep={roles.includes("keeper")} />
       {open && mayWrite && <Answer packet={packet} asking={asking} uploads={uploads} mayDecide={mayWrite} />}
       <Carried packet={packet} mayWrite={mayWrite} />

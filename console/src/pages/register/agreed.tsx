@@ -1,5 +1,8 @@
 /** What is agreed besides cover: limits, levels of service, prepaid units, prices, licences and releases. */
 
+import { useLicenceKey } from "../../api/agreed";
+import { TextButton } from "../../components/button";
+import { Mono } from "../../components/mono";
 import { sayMoney } from "../../format/numbers";
 import { changed, day, list, mono, type Register, state } from "./columns";
 
@@ -8,6 +11,21 @@ export function sayMinutes(minutes: number | null | undefined) {
   if (!minutes) return null;
   if (minutes % 1440 === 0) return `${minutes / 1440} d`;
   return minutes % 60 === 0 ? `${minutes / 60} h` : `${minutes} min`;
+}
+
+/** The key of a licence, shown to whoever asks and may; the custody log keeps it. */
+function LicenceKey({ handle }: { handle: string }) {
+  const reveal = useLicenceKey();
+  if (reveal.data) return <Mono>{reveal.data}</Mono>;
+  if (reveal.error) return <>{reveal.error.detail}</>;
+  return (
+    <>
+      kept ·{" "}
+      <TextButton onClick={() => reveal.mutate(handle)} title="The custody log keeps that you asked">
+        show
+      </TextButton>
+    </>
+  );
 }
 
 export const AGREED: Register[] = [
@@ -123,7 +141,7 @@ export const AGREED: Register[] = [
       { key: "vendor", title: "Vendor", show: (r) => r.vendor },
       { key: "sort", title: "Sort", sort: "sort", show: (r) => state(r.sort) },
       { key: "activation_code", title: "Activation code", show: (r) => mono(r.activation_code) },
-      { key: "has_key", title: "Key", show: (r) => (r.has_key ? "kept" : "none") },
+      { key: "has_key", title: "Key", show: (r) => (r.has_key ? <LicenceKey handle={r.id} /> : "none") },
       { key: "starts_on", title: "Starts", sort: "starts_on", show: (r) => day(r.starts_on) },
       { key: "ends_on", title: "Ends", sort: "ends_on", show: (r) => day(r.ends_on) },
       changed,

@@ -21,6 +21,7 @@ import { AssetRow } from "./asset-row";
 import { Renew } from "./contract-acts";
 import { iso, lanes, range, type Whole } from "./contract-lanes";
 import { EntitlementLine, LoginLine, OrderDocumentLine, Passcode } from "./contract-lines";
+import { Levels } from "./levels";
 
 export function ContractPage({ handle, roles }: { handle: string; roles: string[] }) {
   const whole = useWholeContract(handle);
@@ -88,9 +89,10 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
           ))}
           {whole.entitlements.length === 0 && <Nothing>No entitlements.</Nothing>}
         </section>
+        <Levels handle={contract.id} number={contract.number} />
         <section className="mt-6">
-          <Heading level={2}>Entitlements</Heading>
-          <Rows label="Entitlements">
+          <Heading level={2}>Assets</Heading>
+          <Rows label="Assets">
             {whole.assets.map((asset) => (
               <AssetRow key={asset.id} asset={asset} />
             ))}

@@ -12,11 +12,11 @@ import { Table } from "../../components/table";
 import { Tabs } from "../../components/tabs";
 import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
+import { Above } from "./above";
 import { REGISTER, type Register } from "./kinds";
 import { PrintLabels } from "./labels";
 import { RecordDialogs } from "./record-dialogs";
 import { RecordFilters } from "./record-filters";
-import { UnreadHours } from "./unread-hours";
 import { useRecordList } from "./use-record-list";
 
 export function RegisterPage({ plural, roles }: { plural: string; roles: string[] }) {
@@ -35,7 +35,7 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
         <Soft>{records.data && `${rows.length}${records.hasNextPage ? " and more" : ""}`}</Soft>
       </Row>
       <RecordFilters register={register} list={list} />
-      {register.plural === "entitlements" && <UnreadHours mayEdit={list.keeper} />}
+      <Above plural={register.plural} vendor={list.narrow.vendor} roles={roles} />
       <ProblemNote problem={records.error} />
       {records.isPending && !records.error && <Waiting label={`Loading ${register.title.toLowerCase()}`} lines={10} />}
       {records.data && rows.length > 0 && (

@@ -1,6 +1,5 @@
 /** What narrows a list of records, and what can be done with the whole list. */
 
-import { useVendors } from "../../api/records";
 import { Button } from "../../components/button";
 import { ColumnMenu } from "../../components/column-menu";
 import { Filter } from "../../components/filter";
@@ -9,9 +8,9 @@ import { ViewMenu } from "../../components/view-menu";
 import { type Register, STATES, state } from "./kinds";
 import { ScanLabel } from "./labels";
 import type { RecordList } from "./use-record-list";
+import { VendorFilter } from "./vendor-filter";
 
 export function RecordFilters({ register, list }: { register: Register; list: RecordList }) {
-  const vendors = useVendors();
   const hasVendor = !["site", "person", "vendor"].includes(register.kind);
   const { keeper, isAsset, search, put, query, setQuery, narrow, shown, setOpen } = list;
   return (
@@ -23,15 +22,7 @@ export function RecordFilters({ register, list }: { register: Register; list: Re
         value={query}
         onChange={(event) => setQuery(event.target.value)}
       />
-      {hasVendor && (
-        <Filter name="Vendor" value={narrow.vendor} onChange={(value) => put("vendor", value)}>
-          {vendors.data?.map((vendor) => (
-            <option key={vendor.key} value={vendor.key}>
-              {vendor.name}
-            </option>
-          ))}
-        </Filter>
-      )}
+      {hasVendor && <VendorFilter value={narrow.vendor} onChange={(value) => put("vendor", value)} />}
       {isAsset && (
         <Filter name="State" value={narrow.status} onChange={(value) => put("status", value)}>
           {STATES.slice(1).map((value) => (

@@ -12,6 +12,7 @@ from pydantic import BeforeValidator, Field, model_validator
 
 from sealpacket.core.coverage import Need, Route
 from sealpacket.core.kinds import KINDS
+from sealpacket.core.sheets.agreed import LimitsBy, UnitsBy
 from sealpacket.core.sheets.asking import Choice, Duty, Part, Question
 from sealpacket.core.sheets.bodies import NODE_TAGS, Group, Take, kind_of, walk
 from sealpacket.core.sheets.placing import body_of
@@ -247,6 +248,8 @@ class Sheet(Part):
     )
     redaction: Redaction = Field(Redaction(), description="Deviations from the redaction plan.")
     split: SplitBy | None = Field(None, description="Whether a packet becomes several cases.")
+    units: UnitsBy | None = Field(None, description="Whether requests draw on prepaid units.")
+    limits: LimitsBy | None = Field(None, description="Whether requests ask for limits.")
     write: Writing = Field(description="How a case is written.")
     send: Sending = Field(description="How it is sent.")
     pace: Pace = Field(Pace(), description="How many calls it wants at most.")
@@ -290,6 +293,9 @@ class Sheet(Part):
                 yield ("severity", "computed", field), getattr(self.severity.computed, field)
         if self.split:
             yield ("split", "question"), self.split.question
+        for part, of_part in (("units", self.units), ("limits", self.limits)):
+            for field in ("item", "quantity", "on", "rows", "purpose"):
+                yield (part, field), getattr(of_part, field, "")
         for number, one in enumerate(self.requirements):
             yield ("requirements", number, "question"), one.question
         for number, kept in enumerate(self.redaction.keep):

@@ -27,6 +27,7 @@ from sealpacket.services.notices import announcing
 from sealpacket.services.packets import briefs, clocks, workbench
 from sealpacket.services.packets.foreseeing import category_of
 from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.units import settle_units
 from sealpacket.store.models import (
     Asset,
     Message,
@@ -58,6 +59,9 @@ def _renew(session: Session) -> None:
     session.flush()
     changed = set(changed_packets(session))
     changed_packets(session).clear()
+    if changed:
+        settle_units(session, changed)
+        session.flush()
     vendors = vendors_written(session)
     alone = vendors is None or bool(vendors)
     if alone or changed:

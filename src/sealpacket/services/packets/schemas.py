@@ -13,6 +13,7 @@ from sealpacket.core.life import DeliveryState, FollowingState, Life, Turn
 from sealpacket.core.sheets import Answer, Check, Condition
 from sealpacket.core.sheets.asking import Column
 from sealpacket.core.sheets.difference import SheetDifference
+from sealpacket.services.agreed.schemas import LimitRequestShown, UnitsHeld
 from sealpacket.services.packets.follow.schemas import (
     AccessShown,
     ActShown,
@@ -362,6 +363,12 @@ class PacketShown(PacketDue, PacketHead):
     )
     follow_status_text: str
     refusals: list[RefusalShown]
+    units: list[UnitsHeld] = Field(
+        description="Prepaid units that it holds, has used or has freed."
+    )
+    limits: list[LimitRequestShown] = Field(
+        description="Limits that it asks for, once it is sealed."
+    )
     consequences: list[ConsequenceShown] = Field(
         description="Changes of the register that follow from answers of the desk."
     )

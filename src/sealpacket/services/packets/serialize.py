@@ -52,6 +52,7 @@ from sealpacket.services.packets.follow.schemas import (
     VendorFileShown,
 )
 from sealpacket.services.packets.foreseeing import foreseen_for
+from sealpacket.services.packets.limits import requests
 from sealpacket.services.packets.schemas import (
     BeganShown,
     CaseShown,
@@ -68,10 +69,12 @@ from sealpacket.services.packets.schemas import (
     SealShown,
     SeverityShown,
 )
+from sealpacket.services.packets.units import units_of
 from sealpacket.store.models import (
     AccessGrant,
     Exhibit,
     KitRun,
+    LimitRequest,
     Message,
     Packet,
     PacketCase,
@@ -83,6 +86,7 @@ from sealpacket.store.models import (
 def show(bench: Workbench) -> PacketShown:
     """The whole packet as the interfaces show it."""
     packet, sheet = bench.packet, bench.sheet
+    session = object_session(packet)
     session_logins = _login_briefs(packet, bench.ruling)
     runs = _kit_runs(packet)
     asked, hidden = _questions(bench, runs)
@@ -129,6 +133,10 @@ def show(bench: Workbench) -> PacketShown:
         follow_status_text=packet.following.status_text,
         refusals=packet.refusals or [],
         cases=[_case(one) for one in packet.cases],
+        units=units_of(session, packet) if session and sheet and sheet.units else [],
+        limits=requests(session, LimitRequest.packet_id == packet.id)
+        if session and sheet and sheet.limits
+        else [],
         consequences=[show_consequence(packet, one) for one in packet.consequences],
         severity=_severity(bench),
         evidence=_evidence(bench),

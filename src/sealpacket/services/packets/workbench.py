@@ -32,7 +32,9 @@ from sealpacket.services.packets.asset_context import facts_of_thing
 from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.expectations import expected_of, look_of, same_files
 from sealpacket.services.packets.facts import facts_of, people_of
+from sealpacket.services.packets.limits import check_limits
 from sealpacket.services.packets.redaction import typed_text
+from sealpacket.services.packets.units import check_units
 from sealpacket.store.models import (
     AccessGrant,
     Asset,
@@ -242,6 +244,11 @@ def checked(session: Session, bench: Workbench, *, stops_only: bool = False) -> 
         bench.typed,
     )
     bench.checks += tuple(_aside(session, packet))
+    agreed = [*check_units(session, bench), *check_limits(session, bench)]
+    if agreed:
+        order = ("stop", "warn", "hint", "pass")
+        both = sorted((*bench.checks, *agreed), key=lambda check: order.index(check.level))
+        bench.checks = tuple(both)
     return bench
 
 

@@ -86,7 +86,7 @@ AGREED: tuple[Kind, ...] = (
          sorts=(Limit.provider, Limit.region, Limit.resource, Limit.granted, Limit.used, Limit.as_of_on),
          eager=(joinedload(Limit.vendor),)),
     Kind("level", "levels", Level, forms.LevelForm, forms.LevelShown, Level.name, ("vendor", "contract", "name"),
-         Level.name, _of_contract, lambda row: _show_of_contract(row, forms.LevelForm), search=(Level.name, Level.notes),
+         Level.name, _of_contract, lambda row: _show_of_contract(row, forms.LevelForm), search=(Level.name,),
          sorts=(Level.rank, Level.cost_minor, Level.answer_minutes, Level.repair_minutes),
          eager=(joinedload(Level.vendor), joinedload(Level.contract))),
     Kind("lot", "lots", Lot, forms.LotForm, forms.LotShown, Lot.reference, ("vendor", "reference"), Lot.lapses_on,

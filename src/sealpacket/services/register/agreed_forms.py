@@ -80,8 +80,8 @@ class LotForm(Form):
 class PriceForm(Form):
     """The price of a service in units for one piece.
 
-    `countries` where it can be had (none: everywhere), `during` and `hours` at what times, `notice_days` how long before,
-    `most` how many at once.
+    `countries` where it can be had (none: everywhere), `during` and `hours` at what times, `notice_days` how long
+    before, `most` how many at once.
     """
 
     vendor: Key

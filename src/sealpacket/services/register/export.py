@@ -18,8 +18,8 @@ from sealpacket.services.table_files import begun
 
 EVERYTHING = "everything"
 _ORDER = (
-    "vendor", "person", "site", "product", "asset", "contract", "entitlement", "login", "limit", "level", "lot", "price",
-    "licence", "release",
+    "vendor", "person", "site", "product", "asset", "contract", "entitlement", "login",
+    "limit", "level", "lot", "price", "licence", "release",
 )  # fmt: skip
 """Such that what a record refers to comes before it."""
 _CHUNK = 1000

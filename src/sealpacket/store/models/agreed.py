@@ -18,16 +18,16 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from sealpacket.store.models.base import Base, Recorded, now
 from sealpacket.store.models.register import Asset, Contract, Product, Vendor
 
-_COST = (
-    CheckConstraint("(cost_minor IS NULL) = (currency IS NULL)", name="cost_with_currency"),
-    CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
-)
+
+def _cost() -> tuple[CheckConstraint, ...]:
+    return (
+        CheckConstraint("(cost_minor IS NULL) = (currency IS NULL)", name="cost_with_currency"),
+        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency_iso"),
+    )
 
 
 def _of_contract() -> ForeignKeyConstraint:
-    return ForeignKeyConstraint(
-        ["vendor_id", "contract_id"], ["contract.vendor_id", "contract.id"]
-    )
+    return ForeignKeyConstraint(["vendor_id", "contract_id"], ["contract.vendor_id", "contract.id"])
 
 
 class Limit(Recorded, Base):
@@ -87,7 +87,7 @@ class Level(Recorded, Base):
         UniqueConstraint("contract_id", "name"),
         _of_contract(),
         CheckConstraint("answer_minutes > 0 AND repair_minutes > 0", name="promises"),
-        *(one.copy() for one in _COST),
+        *_cost(),
     )
 
 
@@ -114,12 +114,15 @@ class Lot(Recorded, Base):
         _of_contract(),
         CheckConstraint("units > 0", name="units"),
         CheckConstraint("bought_on <= lapses_on", name="dates_in_order"),
-        *(one.copy() for one in _COST),
+        *_cost(),
     )
 
 
 class UnitEntry(Base):
-    """Units of a lot that a packet holds, or that were used; `packet_id` is None for what was corrected by hand."""
+    """Units of a lot that a packet holds, that were used, or that were freed again.
+
+    `packet_id` is None for what was entered by hand. The database lets no lot give more than it has.
+    """
 
     __tablename__ = "unit_entry"
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
@@ -130,9 +133,31 @@ class UnitEntry(Base):
     text: Mapped[str] = mapped_column(default="", server_default="")
     at: Mapped[datetime] = mapped_column(default=now)
     by: Mapped[str]
+    lot: Mapped[Lot] = relationship(viewonly=True)
     __table_args__ = (
         CheckConstraint("units > 0", name="units"),
-        CheckConstraint("state IN ('held','used')", name="state"),
+        CheckConstraint("state IN ('held','used','freed')", name="state"),
+    )
+
+
+class LimitRequest(Base):
+    """A limit that a packet asks for, in the case at a place; what its desk granted, and the reason it gave."""
+
+    __tablename__ = "limit_request"
+    packet_id: Mapped[str] = mapped_column(ForeignKey("packet.id"), primary_key=True)
+    place: Mapped[int] = mapped_column(primary_key=True)
+    limit_id: Mapped[str | None] = mapped_column(ForeignKey("vendor_limit.id"), index=True)
+    region: Mapped[str]
+    resource: Mapped[str]
+    was: Mapped[int | None] = mapped_column(BigInteger)
+    wanted: Mapped[int] = mapped_column(BigInteger)
+    granted: Mapped[int | None] = mapped_column(BigInteger)
+    state: Mapped[str] = mapped_column(default="asked", server_default="asked")
+    reason: Mapped[str] = mapped_column(default="", server_default="")
+    asked_at: Mapped[datetime] = mapped_column(default=now)
+    decided_at: Mapped[datetime | None]
+    __table_args__ = (
+        CheckConstraint("state IN ('asked','granted','partly','declined')", name="state"),
     )
 
 

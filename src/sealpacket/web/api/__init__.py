@@ -4,6 +4,7 @@ from flask_openapi3 import OpenAPI
 
 from sealpacket.web.api import (
     accounts,
+    agreed,
     ahead,
     brought,
     coverage,
@@ -39,6 +40,7 @@ _MODULES = (
     order_documents,
     statements,
     coverage,
+    agreed,
     ahead,
     desks,
     packets,

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 from pydantic import ValidationError
 
 from sealpacket.core.errors import Invalid
+from sealpacket.core.sheets.lint.agreed import lint_agreed
 from sealpacket.core.sheets.lint.channel import lint_sent
 from sealpacket.core.sheets.lint.findings import MOST, Fault, Finding, by_line, has_stops, placed
 from sealpacket.core.sheets.lint.questions import lint_asked
@@ -78,3 +79,4 @@ def _all(sheet: Sheet) -> Iterator[Fault]:
     yield from lint_writing(sheet, scope)
     yield from lint_sent(sheet, scope)
     yield from lint_replied(sheet)
+    yield from lint_agreed(sheet)

@@ -80,6 +80,7 @@ def begins_later(row: Any, one: PacketConsequence) -> bool:
 def _name(row: Any) -> str:
     return str(
         getattr(row, "reference", None)
+        or getattr(row, "called", None)
         or getattr(row, "number", None)
         or getattr(row, "serial", "")
     )

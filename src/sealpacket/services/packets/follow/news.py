@@ -33,6 +33,7 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.follow import vendor_files
 from sealpacket.services.packets.follow.granting import offer
+from sealpacket.services.packets.limits import note_grant
 from sealpacket.services.packets.lodge.deliveries import note_refusal, references
 from sealpacket.services.packets.lodge.waiting import SEND, begin
 from sealpacket.store.models import Asked, DeskSheet, Message, Packet, PacketCase
@@ -266,6 +267,7 @@ def note_state(
     case.life, case.turn = news.life, news.turn
     case.desk_facts = {**case.desk_facts, **news.facts}
     offer(packet, sheet, case)
+    note_grant(packet, sheet, case)
     packet.following.followed_at = datetime.now(UTC)
     sum_up(packet)
     return True

@@ -87,7 +87,9 @@ class ConsequenceShown(BaseModel):
     id: str
     what: str = Field(description="The change in words, such as the new level of service.")
     case: str = Field(description="The label of the case; empty where there is only one.")
-    record: Literal["entitlement", "contract", "asset"] = Field(description="The kind of record.")
+    record: Literal["entitlement", "contract", "asset", "limit", "licence"] = Field(
+        description="The kind of record."
+    )
     handle: str = Field(description="The id of the record; empty: it is not in the register.")
     name: str = Field(description="The reference, number or serial of the record.")
     field: str = Field(description="The field that changes.")

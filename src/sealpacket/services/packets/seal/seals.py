@@ -17,10 +17,12 @@ from sealpacket.services.desks import show_case
 from sealpacket.services.packets import serialize, workbench
 from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.exhibits import leaving
+from sealpacket.services.packets.limits import note_requests
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.redaction import typed_text
 from sealpacket.services.packets.schemas import Letter, PacketShown
 from sealpacket.services.packets.seal.bags import BagTexts, bag_texts
+from sealpacket.services.packets.units import hold_units
 from sealpacket.services.packets.workbench import in_draft
 from sealpacket.store.models import Packet, PacketCase
 
@@ -85,6 +87,9 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
             manifest = sealed.tag_manifest
             tx.detail |= {"version": reviewed, "tag_manifest": manifest, "bag_sha256": digest}
             packet.advance(Event.SEAL)
+            note_requests(tx.session, packet, bench.sheet)
+            if units := hold_units(tx.session, bench, actor.name):
+                tx.detail["units"] = units
             tx.session.flush()
             return serialize.show(bench)
     except BaseException:

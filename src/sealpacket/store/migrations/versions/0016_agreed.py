@@ -57,7 +57,8 @@ _STATEMENTS = (
         updated_at TIMESTAMP WITH TIME ZONE NOT NULL,
         CONSTRAINT pk_level PRIMARY KEY (id),
         CONSTRAINT uq_level_contract_id_name UNIQUE (contract_id, name),
-        CONSTRAINT fk_level_vendor_id_contract_id FOREIGN KEY(vendor_id, contract_id) REFERENCES contract (vendor_id, id),
+        CONSTRAINT fk_level_vendor_id_contract_id
+            FOREIGN KEY(vendor_id, contract_id) REFERENCES contract (vendor_id, id),
         CONSTRAINT ck_level_promises CHECK (answer_minutes > 0 AND repair_minutes > 0),
         CONSTRAINT ck_level_cost_with_currency CHECK ((cost_minor IS NULL) = (currency IS NULL)),
         CONSTRAINT ck_level_currency_iso CHECK (currency ~ '^[A-Z]{3}$')
@@ -80,7 +81,8 @@ _STATEMENTS = (
         updated_at TIMESTAMP WITH TIME ZONE NOT NULL,
         CONSTRAINT pk_lot PRIMARY KEY (id),
         CONSTRAINT uq_lot_vendor_id_reference UNIQUE (vendor_id, reference),
-        CONSTRAINT fk_lot_vendor_id_contract_id FOREIGN KEY(vendor_id, contract_id) REFERENCES contract (vendor_id, id),
+        CONSTRAINT fk_lot_vendor_id_contract_id
+            FOREIGN KEY(vendor_id, contract_id) REFERENCES contract (vendor_id, id),
         CONSTRAINT ck_lot_units CHECK (units > 0),
         CONSTRAINT ck_lot_dates_in_order CHECK (bought_on <= lapses_on),
         CONSTRAINT ck_lot_cost_with_currency CHECK ((cost_minor IS NULL) = (currency IS NULL)),
@@ -99,13 +101,59 @@ _STATEMENTS = (
         by TEXT NOT NULL,
         CONSTRAINT pk_unit_entry PRIMARY KEY (id),
         CONSTRAINT ck_unit_entry_units CHECK (units > 0),
-        CONSTRAINT ck_unit_entry_state CHECK (state IN ('held','used')),
+        CONSTRAINT ck_unit_entry_state CHECK (state IN ('held','used','freed')),
         CONSTRAINT fk_unit_entry_lot_id FOREIGN KEY(lot_id) REFERENCES lot (id),
         CONSTRAINT fk_unit_entry_packet_id FOREIGN KEY(packet_id) REFERENCES packet (id)
     )
     """,
     "CREATE INDEX ix_unit_entry_lot_id ON unit_entry (lot_id)",
     "CREATE INDEX ix_unit_entry_packet_id ON unit_entry (packet_id)",
+    """
+    CREATE TABLE limit_request (
+        packet_id TEXT NOT NULL,
+        place INTEGER NOT NULL,
+        limit_id TEXT,
+        region TEXT NOT NULL,
+        resource TEXT NOT NULL,
+        was BIGINT,
+        wanted BIGINT NOT NULL,
+        granted BIGINT,
+        state TEXT DEFAULT 'asked' NOT NULL,
+        reason TEXT DEFAULT '' NOT NULL,
+        asked_at TIMESTAMP WITH TIME ZONE NOT NULL,
+        decided_at TIMESTAMP WITH TIME ZONE,
+        CONSTRAINT pk_limit_request PRIMARY KEY (packet_id, place),
+        CONSTRAINT ck_limit_request_state CHECK (state IN ('asked','granted','partly','declined')),
+        CONSTRAINT fk_limit_request_packet_id FOREIGN KEY(packet_id) REFERENCES packet (id),
+        CONSTRAINT fk_limit_request_limit_id FOREIGN KEY(limit_id) REFERENCES vendor_limit (id)
+    )
+    """,
+    "CREATE INDEX ix_limit_request_limit_id ON limit_request (limit_id)",
+    """
+    CREATE FUNCTION lot_never_negative() RETURNS trigger LANGUAGE plpgsql AS $$
+    DECLARE
+        whole INTEGER;
+        taken BIGINT;
+        concerned TEXT := to_jsonb(NEW) ->> CASE WHEN TG_TABLE_NAME = 'lot' THEN 'id' ELSE 'lot_id' END;
+    BEGIN
+        SELECT units INTO whole FROM lot WHERE id = concerned FOR UPDATE;
+        SELECT coalesce(sum(units), 0) INTO taken FROM unit_entry WHERE lot_id = concerned AND state <> 'freed';
+        IF taken > whole THEN
+            RAISE EXCEPTION 'lot % has % units, and % are taken', concerned, whole, taken
+                USING ERRCODE = 'check_violation', CONSTRAINT = 'ck_lot_never_negative', TABLE = 'lot';
+        END IF;
+        RETURN NULL;
+    END
+    $$
+    """,
+    """
+    CREATE TRIGGER never_negative AFTER INSERT OR UPDATE ON unit_entry
+    FOR EACH ROW EXECUTE FUNCTION lot_never_negative()
+    """,
+    """
+    CREATE TRIGGER never_negative AFTER UPDATE OF units ON lot
+    FOR EACH ROW EXECUTE FUNCTION lot_never_negative()
+    """,
     """
     CREATE TABLE price (
         vendor_id TEXT NOT NULL,
@@ -170,8 +218,16 @@ _STATEMENTS = (
         updated_at TIMESTAMP WITH TIME ZONE NOT NULL,
         CONSTRAINT pk_release PRIMARY KEY (id),
         CONSTRAINT uq_release_product_id_number UNIQUE (product_id, number),
-        CONSTRAINT fk_release_vendor_id_product_id FOREIGN KEY(vendor_id, product_id) REFERENCES product (vendor_id, id),
+        CONSTRAINT fk_release_vendor_id_product_id
+            FOREIGN KEY(vendor_id, product_id) REFERENCES product (vendor_id, id),
         CONSTRAINT ck_release_status CHECK (status IN ('coming','current','previous','withdrawn'))
     )
     """,
+    *(
+        f"""
+        CREATE TRIGGER note_change AFTER INSERT OR UPDATE OR DELETE OR TRUNCATE ON {table}
+        FOR EACH STATEMENT EXECUTE FUNCTION note_register_change()
+        """
+        for table in ("vendor_limit", "lot", "unit_entry", "price", "licence")
+    ),
 )

@@ -1,0 +1,1 @@
+"""What is agreed with vendors besides cover, and what requests do to it."""
