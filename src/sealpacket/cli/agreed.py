@@ -1,4 +1,4 @@
-"""What is agreed besides cover on the command line: capacity, levels, units, licence keys, versions."""
+"""Capacity, levels, prepaid units, licence keys and versions on the command line."""
 
 from __future__ import annotations
 
@@ -107,7 +107,7 @@ def ask_capacity(
         list[str],
         typer.Argument(metavar="ROW...", help="REGION|RESOURCE|LIMIT, one for each limit."),
     ],
-    purpose: Annotated[str, typer.Option(help="What it is for.")],
+    purpose: Annotated[str, typer.Option(help="The purpose, as the desk will read it.")],
     title: Annotated[str, typer.Option(help="The title; default: made up.")] = "",
     by: Annotated[
         datetime | None, typer.Option(formats=["%Y-%m-%d"], help="The day by which it is needed.")
@@ -138,7 +138,7 @@ def ask_capacity(
 
 
 def limit_requests(handle: Handle, json: show.Json = False) -> None:
-    """Show what was asked for of a limit, and what became of it."""
+    """Show requests for a limit and their outcomes."""
     with session.client() as client:
         found = client.limits.limit_requests(handle)
     if json:
@@ -255,14 +255,14 @@ def unit_cost(
 
 
 def lot_entries(handle: Handle, json: show.Json = False) -> None:
-    """Show what was held, used and freed of a lot."""
+    """Show the units of a lot that were held, used and freed."""
     with session.client() as client:
         found = client.lots.lot_entries(handle)
     if json:
         show.as_json(found)
         return
     show.table(
-        ("When", ">Units", "State", "Packet", "By", "What for"),
+        ("When", ">Units", "State", "Packet", "By", "Reason"),
         ((show.moment(x.at), x.units, x.state, x.packet, x.by, x.text) for x in found),
         nothing="Nothing was taken of it.",
     )
@@ -271,7 +271,7 @@ def lot_entries(handle: Handle, json: show.Json = False) -> None:
 def use_units(
     handle: Handle,
     units: Annotated[int, typer.Argument(min=1, help="How many units.")],
-    text: Annotated[str, typer.Argument(help="What for.")],
+    text: Annotated[str, typer.Argument(help="The reason.")],
 ) -> None:
     """Enter units that were used without a packet.
 

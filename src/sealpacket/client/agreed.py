@@ -1,4 +1,4 @@
-"""What is agreed besides cover through the client: limits, levels, lots of units, prices, licences, releases."""
+"""Limits, levels, lots of prepaid units, prices, licences and versions through the client."""
 
 from __future__ import annotations
 

@@ -204,7 +204,7 @@ class CalendarAddress(FromService):
 
 class CapacityLine(FromService):
     """
-    What a plan needs of a resource in a region, against its limit.
+    The need of a plan for a resource in a region, against its limit.
     """
     region: str
     'The region.'
@@ -234,11 +234,11 @@ class CapacityPlan(FromService):
     fits: bool
     'Whether everything fits.'
     lines: list[CapacityLine]
-    'What is missing most first.'
+    'The lines, those that miss most first.'
     said: list[str]
-    'What is odd in it, such as a limit that the register has otherwise.'
+    'Contradictions, such as a limit that the register has otherwise.'
     purpose: str
-    'What it is for, in words for the desk.'
+    'The purpose, in words for the desk.'
 
 class Carrier(FromService):
     """

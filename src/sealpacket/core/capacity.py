@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class PlanRow:
-    """What a plan starts: a number of pieces of a size, each taking `size` of a resource.
+    """A row of a plan: a number of pieces, each taking `size` of a resource.
 
     No `region`: it may be any, so it is compared with each. `when` names the failure in which it would start: of
     several failures only the one that needs most counts, since they are not planned for at once.
@@ -107,7 +107,7 @@ _NUMBER = r"(\d[\d,.' ]*\d|\d)"
 
 
 def explain(text: str, limits: Iterable[LimitNow]) -> list[PlanRow]:
-    """What a message of a failed start says that it needed, of limits that it names; nothing if it says no number."""
+    """The need stated by a message of a failed start, for the limits that it names; nothing without a number."""
     plain = f" {_plain(text)} "
     wanted = _number_by(_NEEDED, text)
     if wanted is None:

@@ -1,1 +1,1 @@
-"""What is agreed with vendors besides cover, and what requests do to it."""
+"""Agreements with vendors besides cover: limits, levels, prepaid units, licences."""

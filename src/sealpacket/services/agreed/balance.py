@@ -74,7 +74,7 @@ class UnitEntryShown(BaseModel):
 
 
 class StatementLine(BaseModel):
-    """What a vendor's statement says was used of a lot."""
+    """A line of a vendor's statement: the units used of a lot."""
 
     lot: str = Field(max_length=200, description="The reference of the lot.")
     used: int = Field(ge=0, le=10**9, description="The units used by the vendor's count.")
@@ -202,7 +202,7 @@ def lots_left(
 
 
 def lot_entries(app: AppContext, handle: str) -> list[UnitEntryShown]:
-    """What was held, used and freed of a lot, the newest first."""
+    """Entries of a lot: units held, used and freed, the newest first."""
     with app.database.transaction() as session:
         row = KINDS["lot"].find(session, handle)
         query = (

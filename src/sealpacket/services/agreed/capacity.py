@@ -31,7 +31,7 @@ _MOST_ROWS = 20_000
 
 
 class CapacityLine(BaseModel):
-    """What a plan needs of a resource in a region, against its limit."""
+    """The need of a plan for a resource in a region, against its limit."""
 
     region: str = Field(description="The region.")
     resource: str = Field(description="The resource.")
@@ -49,11 +49,11 @@ class CapacityPlan(BaseModel):
 
     read_as: str = Field(description="How the text was read: plan, or message.")
     fits: bool = Field(description="Whether everything fits.")
-    lines: list[CapacityLine] = Field(description="What is missing most first.")
+    lines: list[CapacityLine] = Field(description="The lines, those that miss most first.")
     said: list[str] = Field(
-        description="What is odd in it, such as a limit that the register has otherwise."
+        description="Contradictions, such as a limit that the register has otherwise."
     )
-    purpose: str = Field(description="What it is for, in words for the desk.")
+    purpose: str = Field(description="The purpose, in words for the desk.")
 
 
 class WantedLimit(BaseModel):
@@ -172,7 +172,7 @@ def _line(one: Compared) -> CapacityLine:
 
 
 def _purpose(how: str, rows: Sequence[PlanRow], compared: Sequence[Compared]) -> str:
-    """What more is needed for, in words that a desk can decide by."""
+    """The purpose of the limits that are missing, in words for the desk."""
     short = [one for one in compared if one.missing]
     if not short:
         return ""
@@ -248,7 +248,7 @@ def _answers(
 
 
 def limit_requests(app: AppContext, handle: str) -> list[LimitRequestShown]:
-    """What was asked for of a limit, and what became of it, the newest first."""
+    """Requests for a limit and their outcomes, the newest first."""
     with app.database.transaction() as session:
         limit = KINDS["limit"].find(session, handle)
         return requests(session, LimitRequest.limit_id == limit.id)

@@ -1,4 +1,4 @@
-"""What packets have of what is agreed: limits that they ask for, and units that they hold."""
+"""Limits that packets ask for, and prepaid units that they hold."""
 
 from __future__ import annotations
 

@@ -141,7 +141,7 @@ def note_grant(packet: Packet, sheet: Sheet, case: PacketCase) -> None:
 
 
 def _granted(request: LimitRequest, sheet: Sheet, case: PacketCase) -> int | None:
-    """What the limit is after the desk's decision; None while it has not decided."""
+    """The limit after the desk's decision; None while it has not decided."""
     rule = sheet.limits
     if rule is None or not case.desk_status:
         return None

@@ -138,7 +138,7 @@ def _state(packet: Packet, sheet: Sheet) -> str:
 
 
 def units_of(session: Session, packet: Packet) -> list[UnitsHeld]:
-    """What a packet holds, has used or has freed of each lot."""
+    """Units of each lot that a packet holds, has used or has freed."""
     sheet = parsed(packet.sheet) if packet.sheet else None
     query = (
         select(UnitEntry, Lot)

@@ -1,4 +1,4 @@
-"""What is agreed with vendors besides cover: limits, levels, prepaid units, licences; and the releases of products."""
+"""Agreements with vendors besides cover: limits, levels, prepaid units, licences; and versions of products."""
 
 from __future__ import annotations
 
@@ -162,7 +162,7 @@ class LimitRequest(Base):
 
 
 class Price(Recorded, Base):
-    """What one piece of a service costs in units, where and at what times it can be had."""
+    """The price of one piece of a service in units, and where and at what times it can be had."""
 
     __tablename__ = "price"
     vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id"))

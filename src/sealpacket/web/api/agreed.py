@@ -1,4 +1,4 @@
-"""What is agreed besides cover: capacity, levels of service, prepaid units, licence keys, and versions behind."""
+"""Capacity, levels of service, prepaid units, licence keys, and assets behind the current version."""
 
 from typing import Any
 
@@ -55,7 +55,9 @@ class CapacityForm(Form):
     wanted: list[capacity.WantedLimit] = Field(
         min_length=1, max_length=200, description="The limits that are wanted."
     )
-    purpose: str = Field(min_length=1, max_length=4000, description="What they are for.")
+    purpose: str = Field(
+        min_length=1, max_length=4000, description="The purpose, as the desk will read it."
+    )
     title: str = Field("", max_length=200, description="The title; empty: it is made up.")
     by: Day | None = Field(None, description="The day by which they are needed.")
 
@@ -85,7 +87,7 @@ class LimitRequests(BaseModel):
 
 @api.get(
     "/limits/<path:handle>/requests",
-    summary="List what was asked for of a limit",
+    summary="List requests for a limit",
     responses={200: LimitRequests},
     does=capacity.limit_requests,
 )
@@ -164,7 +166,7 @@ class UnitEntries(BaseModel):
 
 @api.get(
     "/lots/<path:handle>/entries",
-    summary="List what was held, used and freed of a lot",
+    summary="List units of a lot that were held, used and freed",
     responses={200: UnitEntries},
     does=balance.lot_entries,
 )
@@ -177,7 +179,7 @@ class UseForm(Form):
     """Units that were used without a packet."""
 
     units: int = Field(ge=1, le=10**9, description="How many units.")
-    text: Short = Field(description="What for.")
+    text: Short = Field(description="The reason.")
 
 
 @api.post(

@@ -29,7 +29,7 @@ TRANSFERS = 6
 LOOK_EVERY = 0.5
 """Seconds between looks for events while somebody waits for one."""
 UNREAD = 256 << 10
-"""Bytes that the system keeps of answers for a client that reads slowly; by itself it keeps megabytes for each."""
+"""Bytes that the system keeps of answers to a client that reads slowly; the default is megabytes for each."""
 SPARE = 64
 """Reserve of connections; below it the oldest incomplete requests are closed."""
 

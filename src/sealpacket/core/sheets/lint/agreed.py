@@ -12,7 +12,7 @@ _COLUMNS = ("region", "resource", "now", "wanted")
 
 
 def lint_agreed(sheet: Sheet) -> Iterator[Fault]:
-    """What is named of the sheet has to be there."""
+    """Names that the sheet does not have."""
     statuses = sorted(sheet.replies.statuses)
     if sheet.units:
         for field in ("used_when", "freed_when"):
