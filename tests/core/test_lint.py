@@ -120,7 +120,7 @@ def test_a_fault_is_told_with_its_level_and_words(
         ("record: entitlement", "record: asset", "no-field", "There are registered_on, software_version."),
         ("take: answers.level", "take: answers.levl", "no-value", "There is no answers.levl. Is it answers.level?"),
         ("from_on: answers.from_day", "from_on: soon", "no-value", "Take answers.QUESTION, or facts.LABEL."),
-        ("when: [granted]", "when: [given]", "no-status", "given is none of `statuses`."),
+        ("      when: [granted]", "      when: [given]", "no-status", "given is none of `statuses`."),
     ],
 )  # fmt: skip
 def test_a_consequence_is_of_what_is_there(old: str, new: str, code: str, words: str) -> None:

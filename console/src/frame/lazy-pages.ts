@@ -65,3 +65,7 @@ export const KnownIssuesPage = lazy(() =>
 export const KitsPage = lazy(() => import("../pages/know-how/kits").then((read) => ({ default: read.KitsPage })));
 
 export const SafePage = lazy(() => import("../pages/know-how/safe").then((read) => ({ default: read.SafePage })));
+
+export const BatchesPage = lazy(() => import("../pages/batches/list").then((read) => ({ default: read.BatchesPage })));
+
+export const BatchPage = lazy(() => import("../pages/batches/page").then((read) => ({ default: read.BatchPage })));

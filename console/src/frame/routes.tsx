@@ -14,6 +14,8 @@ import {
   AccountsPage,
   AheadPage,
   ArticlesPage,
+  BatchesPage,
+  BatchPage,
   CustodyPage,
   DeskPage,
   DesksPage,
@@ -64,6 +66,8 @@ export function Routes({ roles }: { roles: string[] }) {
       <Route path="/contracts/:handle">
         {(params) => <ContractPage handle={decodeURIComponent(params.handle)} roles={roles} />}
       </Route>
+      <Route path="/batches" component={BatchesPage} />
+      <Route path="/batches/:ident">{(params) => <BatchPage key={params.ident} ident={params.ident} />}</Route>
       <Route path="/ahead" component={AheadPage} />
       <Route path="/overview" component={OverviewPage} />
       <Route path="/notices/list" component={NoticesPage} />

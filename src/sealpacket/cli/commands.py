@@ -32,6 +32,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
                 "often-used", "looking", "used_app", "Assets, contacts and desks you use often."
             ),
             Command("packet", "packet_app", "app", "Note, answer, seal, lodge and follow packets."),
+            Command("batch", "batches", "app", "Many packets from one file."),
             Command("exhibit", "exhibits", "app", "Add evidence and review what goes out."),
             Command("notice", "notices", "app", "Your notices, and how you are notified."),
             Command("tray", "tray", "app", "What came and has no packet yet."),

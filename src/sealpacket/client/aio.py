@@ -27,6 +27,7 @@ from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
+from sealpacket.client.batches import BatchShelf
 from sealpacket.client.client import SealPacket
 from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
@@ -1260,6 +1261,37 @@ class AsyncPackets:
         return await self._threads.run(partial(self._sync.files_of_asset, asset))
 
 
+class AsyncBatchShelf:
+    """Batches: many packets that are noted from one table or selection."""
+
+    def __init__(self, sync: BatchShelf, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def preview_batch(self, rows: Sequence[Mapping[str, Any]]) -> builtins.list[models.RowPreview]:
+        """Preview the packet of each row: mappings of asset, title, note, need and answers. Nothing is noted."""
+        return await self._threads.run(partial(self._sync.preview_batch, rows))
+
+    async def note_batch(self, title: str, rows: Sequence[Mapping[str, Any]], *, key_once: str | None=None) -> models.BatchShown:
+        """Note a packet for each row; the worker does it, see `wait`. With `key_once` a repetition notes nothing."""
+        return await self._threads.run(partial(self._sync.note_batch, title, rows, key_once=key_once))
+
+    async def batches(self) -> builtins.list[models.BatchBrief]:
+        """Batches, the newest first."""
+        return await self._threads.run(partial(self._sync.batches))
+
+    async def batch(self, ident: str) -> models.BatchShown:
+        """A batch with its rows and their packets."""
+        return await self._threads.run(partial(self._sync.batch, ident))
+
+    async def retry_batch(self, ident: str, corrected: Mapping[int, Mapping[str, Any]] | None=None) -> models.BatchShown:
+        """Try failed rows again, those of `corrected` (by number) as they are there."""
+        return await self._threads.run(partial(self._sync.retry_batch, ident, corrected))
+
+    async def wait(self, ident: str, *, seconds: float=600, progress: Callable[[models.BatchShown], None] | None=None) -> models.BatchShown:
+        """Wait until no row of a batch waits any more. Raises ClientError."""
+        return await self._threads.run(partial(self._sync.wait, ident, seconds=seconds, progress=progress))
+
+
 class AsyncExhibits:
     """Evidence of a packet. Acts take the `version` of the packet that you have read."""
 
@@ -1638,6 +1670,7 @@ class AsyncSealPacket:
         self.order_documents = AsyncOrderDocuments(sync.order_documents, run)
         self.statements = AsyncStatements(sync.statements, run)
         self.packets = AsyncPackets(sync.packets, run)
+        self.batches = AsyncBatchShelf(sync.batches, run)
         self.exhibits = AsyncExhibits(sync.exhibits, run)
         self.tray = AsyncTrayBox(sync.tray, run)
         self.accounts = AsyncAccounts(sync.accounts, run)

@@ -16,6 +16,7 @@ from sealpacket.client import models
 from sealpacket.client.accounts import Accounts, OwnTokens
 from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
+from sealpacket.client.batches import BatchShelf
 from sealpacket.client.errors import ClientError
 from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
@@ -81,6 +82,7 @@ class SealPacket:
         self.order_documents = OrderDocuments(wire)
         self.statements = Statements(wire)
         self.packets = Packets(wire)
+        self.batches = BatchShelf(wire)
         self.exhibits = Exhibits(wire)
         self.tray = TrayBox(wire)
         self.accounts = Accounts(wire)

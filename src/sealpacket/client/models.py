@@ -186,6 +186,32 @@ class BarShown(FromService):
     ends_on: date
     'The last day (included); null: no end.'
 
+class BatchBrief(FromService):
+    """
+    A batch in a list.
+    """
+    id: str
+    'The id of the batch.'
+    title: str
+    'Its title.'
+    by: str
+    'Who noted it.'
+    at: AwareDatetime
+    'When it was noted.'
+    waiting: int
+    'How many rows wait for the worker.'
+    noted: int
+    'How many rows became packets.'
+    failed: int
+    'How many rows failed.'
+
+class BatchList(FromService):
+    """
+    Batches, the newest first.
+    """
+    items: list[BatchBrief]
+    'The items of this list.'
+
 class BeganShown(FromService):
     """
     When it began, as read in the note, and the words that say so.
@@ -1876,6 +1902,30 @@ class RowFault(FromService):
     sentence: str
     'The statement, as a sentence.'
 
+class RowPreview(FromService):
+    """
+    The preview of a row.
+    """
+    place: int
+    'The number of the row, from 1.'
+    asset: str
+    'The asset as it was given.'
+    name: str
+    'The name of the asset in the register; empty: it is not there.'
+    desk: str
+    'The desk to which it would go; empty: none is known.'
+    problem: str
+    'Why it would fail; empty: it would not.'
+    hint: str
+    'A hint, such as an open packet about it.'
+
+class RowPreviews(FromService):
+    """
+    A preview of each row, in their order.
+    """
+    items: list[RowPreview]
+    'The items of this list.'
+
 class Ruling(FromService):
     """
     The reasoned decision on cover. `holds` is false if the route exists but cannot be used at present.
@@ -2906,6 +2956,63 @@ class AssetShown(FromService):
     "The site's name."
     stays: list[StayShown]
     'The record that would stay.'
+
+class BatchRowForm(FromService):
+    """
+    A packet to be noted: the asset (serial or id), what happened, and answers by question.
+    """
+    asset: str
+    'An asset, by id or serial.'
+    title: str
+    'The title; empty: that of the batch.'
+    note: str
+    'A note in plain words.'
+    need: Known[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]
+    'The kind of need.'
+    answers: Annotated[dict[str, str], Field(max_length=100)]
+    'Answers by question, as the desk asks them.'
+
+class BatchRowShown(FromService):
+    """
+    A row of a batch, and what became of it.
+    """
+    place: int
+    'The number of the row, from 1.'
+    row: BatchRowForm
+    'The packet to be noted.'
+    state: str
+    'Whether it waits, is noted, or has failed.'
+    problem: str
+    'Why it failed, and what to do; empty: it has not.'
+    packet: str
+    'The number of the packet; empty: there is none yet.'
+    life: Known[Literal['drafting', 'sealed', 'lodged', 'answered', 'settled', 'refused', 'withdrawn']] | None
+    'How far the packet is; null: there is none yet.'
+    turn: Known[Literal['ours', 'vendor', 'none']] | None
+    'Whose turn it is; null: there is no packet yet.'
+    stops: int | None
+    'How many checks stop the draft; null: it is no draft.'
+
+class BatchShown(FromService):
+    """
+    A batch with its rows.
+    """
+    id: str
+    'The id of the batch.'
+    title: str
+    'Its title.'
+    by: str
+    'Who noted it.'
+    at: AwareDatetime
+    'When it was noted.'
+    waiting: int
+    'How many rows wait for the worker.'
+    noted: int
+    'How many rows became packets.'
+    failed: int
+    'How many rows failed.'
+    rows: list[BatchRowShown]
+    'The rows, in their order.'
 
 class Candidate(FromService):
     """

@@ -14,7 +14,7 @@ from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
 from sealpacket.services import ahead, digests, liveness, order_documents, statements, webhooks
 from sealpacket.services.notices import news, reading, sending
-from sealpacket.services.packets import exhibits, kit_runs, lines, retention, tickets
+from sealpacket.services.packets import batches, exhibits, kit_runs, lines, retention, tickets
 from sealpacket.services.packets.follow import cases, outbox
 from sealpacket.services.packets.inbound_mail import poll
 from sealpacket.services.packets.lodge import deliveries, trials, waiting
@@ -71,6 +71,10 @@ def _add_packet_tasks(app: procrastinate.App, context: AppContext, children: Chi
     @_task(app, waiting.LODGE)
     def lodge_packet(packet: str, tried: int) -> None:
         deliveries.deliver(context, packet, tried)
+
+    @_task(app, batches.NOTE_BATCH)
+    def note_batch(batch: str, account: str) -> None:
+        batches.work_through(context, batch, account)
 
     @_task(app, waiting.SEND)
     def send_messages(packet: str, tried: int) -> None:

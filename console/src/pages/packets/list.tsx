@@ -1,5 +1,6 @@
 /** All packets: narrowed, sorted and laid out as the address says, and many of them dealt with at once. */
 
+import { Link } from "wouter";
 import { useMe } from "../../api/session";
 import { Button } from "../../components/button";
 import { ChosenBar } from "../../components/chosen-bar";
@@ -25,6 +26,9 @@ export function PacketsPage() {
       <Row gap={4} lines align="baseline">
         <PageTitle>Packets</PageTitle>
         <Soft>{packets.data && (packets.hasNextPage ? `${rows.length} and more` : count(rows.length, "packet"))}</Soft>
+        <Link className="link" href="/batches">
+          Many at once
+        </Link>
         <PacketLayout list={list} />
       </Row>
       <PacketFilters list={list} me={me} />

@@ -15,6 +15,8 @@ const ACTS: Record<Act, { title: string; done: string; asks?: string }> = {
   hand_over: { title: "Hand over", done: "handed over", asks: "Words for them" },
   take_over: { title: "Take over", done: "taken over" },
   comment: { title: "Comment", done: "told", asks: "Words for the desks" },
+  seal: { title: "Seal", done: "sealed" },
+  lodge: { title: "Lodge", done: "lodged" },
   settle: { title: "Settle", done: "settled" },
 };
 

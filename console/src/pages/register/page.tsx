@@ -1,5 +1,6 @@
 /** The register: one page for each kind of record. */
 
+import { Link } from "wouter";
 import { Button, TextButton } from "../../components/button";
 import { ChosenBar } from "../../components/chosen-bar";
 import { Key } from "../../components/key";
@@ -72,6 +73,14 @@ function Records({ register, roles }: { register: Register; roles: string[] }) {
             <TextButton onClick={() => setOpen("merge")} aria-keyshortcuts="m">
               Merge <Key>M</Key>
             </TextButton>
+          )}
+          {isAsset && roles.includes("preparer") && (
+            <Link
+              className="link"
+              href={`/batches?assets=${list.picked.map((row) => encodeURIComponent(row.serial)).join(",")}`}
+            >
+              Note packets
+            </Link>
           )}
           {isAsset && list.mayPrint && <PrintLabels ids={[...chosen]} />}
         </ChosenBar>

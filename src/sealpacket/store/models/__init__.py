@@ -13,6 +13,7 @@ from sealpacket.store.models.agreed import (
 )
 from sealpacket.store.models.ahead import Digest, Outlook
 from sealpacket.store.models.base import Base
+from sealpacket.store.models.batches import Batch, BatchRow
 from sealpacket.store.models.custody import CustodyEntry
 from sealpacket.store.models.desks import Desk, DeskSheet, PickedUp, Trial
 from sealpacket.store.models.evidence import (
@@ -96,6 +97,8 @@ __all__ = [
     "Asset",
     "AssetStay",
     "Base",
+    "Batch",
+    "BatchRow",
     "Contract",
     "ContractTerm",
     "CustodyEntry",

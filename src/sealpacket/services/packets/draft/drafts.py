@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from typing import Any, cast
 
@@ -74,6 +76,45 @@ def note(
         if ticket:
             tx.detail["ticket"] = ticket
         return show(app, tx.session, new_packet(app, tx, actor, noted, asset))
+
+
+@contextmanager
+def noted_at_once(
+    app: AppContext,
+    actor: Actor,
+    *,
+    title: str,
+    text: str,
+    need: Need,
+    asset: str,
+    answers: Mapping[str, str],
+) -> Iterator[tuple[Session, Packet]]:
+    """Start a packet with its answers in one transaction, which the caller may add to; it is not shown.
+
+    Raises NotFound for an unknown asset, Invalid for answers that its desk does not take: then nothing is noted.
+    """
+    with app.transaction(actor, "packet noted", "packet") as tx:
+        packet = new_packet(app, tx, actor, Packet(title=title, note=text, need=need), asset)
+        tx.session.flush()
+        if answers:
+            bench = workbench.answered(tx.session, packet)
+            if bench.sheet is None:
+                raise Conflict("No desk is known for it.", "Add its desk sheet.", code="no-desk")
+            known = known_for(
+                answers_for(bench.sheet, answers, bench.facts), bench.facts, bench.people
+            )
+            faults = (_fault(bench.sheet, ident, value, known) for ident, value in answers.items())
+            if said := " ".join(filter(None, faults)):
+                raise Invalid(said, "Correct the row.", code="answer-form")
+            packet.answers = dict(answers)
+        yield tx.session, packet
+
+
+def desk_foreseen(session: Session, actor: Actor, asset: Asset, need: Need) -> DeskSheet:
+    """The sheet of the desk to which a packet about an asset would go."""
+    login = _likeliest_login(session, actor, need, asset)
+    ruling = rule_for(session, asset, need, datetime.now(UTC).date(), login)
+    return desk_for(session, asset.vendor, ruling.route, need)
 
 
 def _need_free(session: Session, reference: str) -> None:
@@ -244,7 +285,7 @@ def _login(session: Session, packet: Packet, name: str) -> VendorLogin:
 def name_asset(session: Session, actor: Actor, packet: Packet, asset: Asset) -> None:
     """Say what the packet is about; login and desk follow from it. Answers to another desk are kept aside."""
     packet.asset = asset
-    packet.login = _likeliest_login(session, actor, packet, asset)
+    packet.login = _likeliest_login(session, actor, cast(Need, packet.need), asset)
     _choose_desk(session, packet)
 
 
@@ -296,10 +337,10 @@ def by_hand_if_uncovered(app: AppContext, actor: Actor, number: str) -> None:
 
 
 def _likeliest_login(
-    session: Session, actor: Actor, packet: Packet, asset: Asset
+    session: Session, actor: Actor, need: Need, asset: Asset
 ) -> VendorLogin | None:
     """Our own login if it is tied to the contract, else one that is, else our own, else any."""
-    ruling = rule_for(session, asset, cast(Need, packet.need), datetime.now(UTC).date(), None)
+    ruling = rule_for(session, asset, need, datetime.now(UTC).date(), None)
     known = login_values(session, asset.vendor_id)
 
     def distance(login: VendorLogin) -> tuple[bool, bool, str]:

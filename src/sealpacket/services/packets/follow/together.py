@@ -8,8 +8,10 @@ from enum import StrEnum
 from pydantic import BaseModel, Field
 
 from sealpacket.app.context import Actor, AppContext
-from sealpacket.core.errors import Invalid, ProblemError
+from sealpacket.core.errors import Invalid, NotAllowed, ProblemError
 from sealpacket.services.packets.follow import messages, ownership
+from sealpacket.services.packets.lodge import deliveries
+from sealpacket.services.packets.seal import seals
 
 MOST = 200
 
@@ -21,6 +23,8 @@ class TogetherAct(StrEnum):
     TAKE_OVER = "take_over"
     COMMENT = "comment"
     SETTLE = "settle"
+    SEAL = "seal"
+    LODGE = "lodge"
 
 
 class TogetherDone(BaseModel):
@@ -42,8 +46,10 @@ def act_together(
     """Do one thing to many packets, in the order of their numbers; of each it is said whether it is done.
 
     `to` is the account to hand them over to, `text` the words for it or for the desks. Raises Invalid for one that is
-    missing.
+    missing, NotAllowed for whoever may not seal or lodge.
     """
+    if act in (TogetherAct.SEAL, TogetherAct.LODGE) and "releaser" not in actor.roles:
+        raise NotAllowed("This needs the role releaser.", "Ask somebody who has it.")
     if act == TogetherAct.HAND_OVER and not to:
         raise Invalid("Nobody is named to take them.", "Name an account.", field="to")
     if act == TogetherAct.COMMENT and not text:
@@ -52,6 +58,8 @@ def act_together(
         TogetherAct.HAND_OVER: lambda number: ownership.hand_over(app, actor, number, to, text),
         TogetherAct.TAKE_OVER: lambda number: ownership.take_over(app, actor, number),
         TogetherAct.COMMENT: lambda number: messages.comment(app, actor, number, text),
+        TogetherAct.SEAL: lambda number: seals.seal(app, actor, number),
+        TogetherAct.LODGE: lambda number: deliveries.lodge(app, actor, number),
         TogetherAct.SETTLE: lambda number: ownership.settle(app, actor, number),
     }
     return [_one(acts[act], number) for number in sorted({one.upper() for one in numbers})]
