@@ -15,7 +15,7 @@ from sealpacket.core.tables import open_table
 from sealpacket.core.words import count
 
 app = typer.Typer(help="Many packets from one file: previewed, noted, tried again.")
-Ident = Annotated[str, typer.Argument(metavar="BATCH", help="The id of the batch.")]
+Ident = Annotated[str, typer.Argument(metavar="BATCH", help="The batch, such as B-0007.")]
 _OWN = ("asset", "title", "note", "need")
 
 
@@ -108,7 +108,7 @@ def retry_batch(
 ) -> None:
     """Try the failed rows of a batch again.
 
-    Example: `sealpacket batch retry 5f0c… --asset 7=SW3K-70455`
+    Example: `sealpacket batch retry B-0007 --asset 7=SW3K-70455`
     """
     with session.client() as client:
         before = {row.place: row for row in client.batches.batch(ident).rows}

@@ -14,7 +14,7 @@ class UnitsBy(Part):
         max_length=60, description="The question whose answer is an item of the vendor’s prices."
     )
     quantity: str = Field(max_length=60, description="The question that asks how many.")
-    on: str = Field("", max_length=60, description="The question that asks for the wished day.")
+    day: str = Field("", max_length=60, description="The question that asks for the wished day.")
     used_when: tuple[str, ...] = Field(
         (), description="Words of its status with which units are used; else when it is settled."
     )

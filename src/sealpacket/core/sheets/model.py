@@ -294,7 +294,7 @@ class Sheet(Part):
         if self.split:
             yield ("split", "question"), self.split.question
         for part, of_part in (("units", self.units), ("limits", self.limits)):
-            for field in ("item", "quantity", "on", "rows", "purpose"):
+            for field in ("item", "quantity", "day", "rows", "purpose"):
                 yield (part, field), getattr(of_part, field, "")
         for number, one in enumerate(self.requirements):
             yield ("requirements", number, "question"), one.question

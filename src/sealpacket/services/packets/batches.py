@@ -21,6 +21,7 @@ from sealpacket.services.packets.draft import drafts
 from sealpacket.services.register import KINDS
 from sealpacket.services.register.forms import Form, Short, Words
 from sealpacket.store.models import Batch, BatchRow, Packet, PacketLine
+from sealpacket.store.models.batches import batch_number
 
 NOTE_BATCH = "note_batch"
 MOST = 1000
@@ -133,7 +134,8 @@ def note_batch(
     """Keep a batch; the worker notes a packet for each row. Raises Invalid for too many rows, or none."""
     _need_some(rows)
     with app.transaction(actor, "batch noted", "batch", title=title, rows=len(rows)) as tx:
-        made = Batch(title=title, by=actor.name)
+        number = tx.session.scalar(select(batch_number.next_value()))
+        made = Batch(id=f"B-{number:04d}", title=title, by=actor.name)
         made.rows = [
             BatchRow(place=place, body=row.model_dump(mode="json"))
             for place, row in enumerate(rows, 1)
@@ -184,9 +186,9 @@ def batches(app: AppContext, *, limit: int = 50) -> list[BatchBrief]:
 
 
 def _find(session: Session, ident: str) -> Batch:
-    found = session.get(Batch, ident)
+    found = session.get(Batch, ident.upper())
     if found is None:
-        raise NotFound(f"There is no batch {ident}.", "List them: sealpacket packet batches")
+        raise NotFound(f"There is no batch {ident}.", "List them: sealpacket batch list")
     return found
 
 

@@ -107,6 +107,7 @@ def note_requests(session: Session, packet: Packet, sheet: Sheet | None) -> None
                 resource=row.resource,
                 was=limit.granted if limit else row.now,
                 wanted=row.wanted,
+                asked_at=packet.sealed_at or datetime.now(UTC),
             )
         )
 

@@ -33,7 +33,7 @@ def _asked(bench: Workbench) -> tuple[str, int, date | None] | None:
     if item is None or number is None:
         return None
     try:
-        day = date.fromisoformat((given.get(rule.on) or "")[:10])
+        day = date.fromisoformat((given.get(rule.day) or "")[:10])
     except ValueError:
         day = None
     return item, int(number[0]), day
@@ -70,7 +70,7 @@ def check_units(session: Session, bench: Workbench) -> Iterator[Check]:
             sentence=fault,
             remedy="Ask for another day or quantity, or correct the price list.",
             act="answer",
-            target=bench.sheet.units.on or bench.sheet.units.quantity,
+            target=bench.sheet.units.day or bench.sheet.units.quantity,
         )
     if cost.short:
         there = count(cost.units - cost.short, "unit")

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from datetime import datetime
 from typing import Any
-from uuid import uuid4
 
-from sqlalchemy import CheckConstraint, ForeignKey
+from sqlalchemy import CheckConstraint, ForeignKey, Sequence
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, now
 from sealpacket.store.models.packets import Packet
 
+batch_number = Sequence("batch_number", metadata=Base.metadata)
+
 
 class Batch(Base):
-    """Packets that were noted together; each row becomes one, or says why not."""
+    """Packets that were noted together, called by its id such as B-0007; each row becomes one, or says why not."""
 
     __tablename__ = "batch"
-    id: Mapped[str] = mapped_column(primary_key=True, default=lambda: str(uuid4()))
+    id: Mapped[str] = mapped_column(primary_key=True)
     title: Mapped[str]
     by: Mapped[str]
     at: Mapped[datetime] = mapped_column(default=now)

@@ -14,6 +14,7 @@ def upgrade() -> None:
 
 
 _STATEMENTS = (
+    "CREATE SEQUENCE batch_number",
     """
     CREATE TABLE batch (
         id TEXT NOT NULL,
