@@ -339,12 +339,14 @@ class PersonChanges(TypedDict, total=False):
     name: str
     mail: str
     phone: str | None
+    second_phone: str | None
     language: str
     time_zone: str
     hours: str
     on_call: bool
     reach_by: Literal['mail', 'phone', 'either']
     access_needs: str
+    instructions: str
     away_from_on: str | date | None
     away_until_on: str | date | None
 
@@ -356,12 +358,14 @@ class PersonFields(TypedDict, total=False):
     name: str
     mail: str
     phone: str | None
+    second_phone: str | None
     language: str
     time_zone: str
     hours: str
     on_call: bool
     reach_by: Literal['mail', 'phone', 'either']
     access_needs: str
+    instructions: str
     away_from_on: str | date | None
     away_until_on: str | date | None
 
@@ -480,6 +484,11 @@ class SiteChanges(TypedDict, total=False):
     state: str
     country: str
     time_zone: str
+    ship_address: str
+    ship_postcode: str
+    ship_town: str
+    hours: str
+    instructions: str
     contact: str | None
 
 
@@ -494,6 +503,11 @@ class SiteFields(TypedDict, total=False):
     state: str
     country: str
     time_zone: str
+    ship_address: str
+    ship_postcode: str
+    ship_town: str
+    hours: str
+    instructions: str
     contact: str | None
 
 

@@ -2168,6 +2168,16 @@ class SiteShown(FromService):
     'The country (ISO 3166-1, two letters).'
     time_zone: str
     'The time zone (IANA).'
+    ship_address: str
+    'The street to which goods go; empty: that of the site.'
+    ship_postcode: str
+    'The postcode to which goods go.'
+    ship_town: str
+    'The town to which goods go.'
+    hours: str
+    'When help is given, such as 24x7 or Mo-Fr 08:00-18:00.'
+    instructions: str
+    'Instructions for whoever calls or comes.'
     contact: str | None
     'A person of ours, by key.'
     id: str
@@ -4246,6 +4256,8 @@ class PersonShown(FromService):
     'The mail address.'
     phone: str | None
     'The telephone number (E.164).'
+    second_phone: str | None
+    'A second telephone number, with country code.'
     language: str
     'The language (BCP 47).'
     time_zone: str
@@ -4258,6 +4270,8 @@ class PersonShown(FromService):
     'How somebody would like to be reached.'
     access_needs: str
     'Needed to get in, such as a badge or an escort.'
+    instructions: str
+    'Instructions for whoever calls or comes.'
     away_from_on: date | None
     'The first day on which somebody is away.'
     away_until_on: date | None

@@ -39,10 +39,10 @@ export function CapacityPlan({ vendor, mayAsk }: { vendor: string; mayAsk: boole
               onChange={(event) => setText(event.target.value)}
             />
           </label>
-          <Row gap={3} lines align="baseline">
+          <Row gap={3} lines align="center">
             <VendorFilter value={of} onChange={setOf} />
-            <label>
-              <Soft as="span">Headroom, percent </Soft>
+            <label className="flex items-center gap-2">
+              <Soft as="span">Headroom, percent</Soft>
               <input
                 className="field w-20"
                 inputMode="numeric"
@@ -107,9 +107,9 @@ function Ask({ plan }: { plan: Plan }) {
         <Soft as="span">What it is for, as the desk will read it</Soft>
         <textarea className="field" value={purpose} onChange={(event) => setPurpose(event.target.value)} />
       </label>
-      <Row gap={3} lines align="baseline">
-        <label>
-          <Soft as="span">Account </Soft>
+      <Row gap={3} lines align="center">
+        <label className="flex items-center gap-2">
+          <Soft as="span">Account</Soft>
           <input
             className="field w-56 font-mono"
             value={asset}

@@ -21,15 +21,15 @@ export function Levels({ handle, number }: { handle: string; number: string }) {
   return (
     <section className="mt-6">
       <Heading level={2}>Levels of service</Heading>
-      <label className="mb-2 block">
-        <Soft as="span">Compared from </Soft>
+      <label className="mb-2 flex items-center gap-2">
+        <Soft as="span">Compared from</Soft>
         <input
           className="field w-40"
           type="date"
           value={from || levels.data.from_on}
           onChange={(e) => setFrom(e.target.value)}
         />
-        <Soft as="span"> until {sayDay(levels.data.ends_on)}</Soft>
+        <Soft as="span">until {sayDay(levels.data.ends_on)}</Soft>
       </label>
       <PlainTable heads={HEADS} right={HEADS.slice(2)}>
         {levels.data.levels.map((one) => (
@@ -46,9 +46,11 @@ export function Levels({ handle, number }: { handle: string; number: string }) {
             <td className="px-4">{one.hours}</td>
             <td className="px-4 text-right">{sayMinutes(one.answer_minutes)}</td>
             <td className="px-4 text-right">{sayMinutes(one.repair_minutes)}</td>
-            <td className="px-4 text-right tabular-nums">{sayMoney(one.cost_minor, one.currency)}</td>
-            <td className="px-4 text-right tabular-nums">{sayMoney(one.cost_until_end_minor, one.currency)}</td>
-            <td className="px-4 text-right tabular-nums">
+            <td className="px-4 text-right whitespace-nowrap tabular-nums">{sayMoney(one.cost_minor, one.currency)}</td>
+            <td className="px-4 text-right whitespace-nowrap tabular-nums">
+              {sayMoney(one.cost_until_end_minor, one.currency)}
+            </td>
+            <td className="px-4 text-right whitespace-nowrap tabular-nums">
               {one.is_now ? null : sayMoney(one.more_minor, one.currency)}
             </td>
           </tr>

@@ -27,7 +27,7 @@ from sealpacket.core.sheets.writing import Case, cases_of
 PERSON: Mapping[str, Any] = {
     "key": "sample", "name": "Sam Sample", "mail": "sam.sample@quillmere.example", "phone": "+441632960199",
     "language": "en", "time_zone": "Europe/London", "hours": "Mo–Fr 08:30–17:00", "on_call": True,
-    "reach_by": "mail", "access_needs": "",
+    "reach_by": "mail", "access_needs": "", "second_phone": "+441632960198", "instructions": "Ask for the desk",
 }  # fmt: skip
 SAMPLE_PEOPLE: Mapping[str, Mapping[str, Any]] = {
     "sample": PERSON,
@@ -55,6 +55,8 @@ _FACTS: Mapping[str, str] = {
     "asset.registered_on": "2025-11-21", "vendor.name": "Sample vendor",
     "vendor.customer_number": "C-100", "site.town": "Quillmere", "site.state": "", "site.key": "sample",
     "site.name": "Sample site", "site.address": "1 Sample Street", "site.mailing": "1 Sample Street\nQuillmere QM1 1AA",
+    "site.shipping": "2 Sample Yard\nQuillmere QM1 2AA", "site.hours": "Mo–Fr 08:30–17:00",
+    "site.instructions": "Ring at the yard",
     "site.postcode": "QM1 1AA", "site.country": "GB", "site.time_zone": "Europe/London", "site.contact": "sample",
     "login.name": "sam.sample@quillmere.example", "login.person": "sample", "login.mailbox_read": "yes",
     "login.contracts": "C-0001", "contract.number": "C-0001", "entitlement.reference": "E-0001",

@@ -180,10 +180,10 @@ def _purpose(how: str, rows: Sequence[PlanRow], compared: Sequence[Compared]) ->
         one = short[0]
         return f"A start of {one.need} {one.resource} in {one.region} failed at the limit."
     failures = sorted({one.when for one in short if one.when})
-    for_what = f" if this happens: {', '.join(failures)}" if failures else ""
+    counted_on = f" It is for this case, too: {', '.join(failures)}." if failures else ""
     pieces = count(sum(row.count for row in rows), "machine")
     regions = ", ".join(sorted({one.region for one in short}))
-    return f"A plan of {pieces} in {regions}{for_what}: it needs more than is granted there."
+    return f"A plan of {pieces} needs more than is granted in {regions}.{counted_on}"
 
 
 def ask_capacity(

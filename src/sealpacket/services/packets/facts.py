@@ -38,6 +38,8 @@ def _people(session: Session, today: date) -> dict[str, dict[str, Any]]:
         "on_call",
         "reach_by",
         "access_needs",
+        "second_phone",
+        "instructions",
     )
     return {
         p.key: {**{field: getattr(p, field) for field in fields}, "away": _away(p, today)}
@@ -130,13 +132,23 @@ NO_SERIAL, NO_NAME, NO_MODEL = "UNLISTED-", "not in the register", "Model not kn
 """Stand-ins in the register for an unknown serial, name or model; never sent to a desk."""
 
 
-_OF_SITE = ("key", "name", "address", "postcode", "town", "state", "country", "time_zone")
+_OF_SITE = (
+    "key", "name", "address", "postcode", "town", "state", "country", "time_zone", "hours", "instructions",
+)  # fmt: skip
 
 
 def _mailing(site: Site) -> str:
     """The whole address of a site, as on an envelope: one whose town is not known goes by its name."""
     town = " ".join(part for part in (site.town or site.name, site.state, site.postcode) if part)
     return "\n".join(part for part in (site.address, town) if part)
+
+
+def _shipping(site: Site) -> str:
+    """The address to which goods go: the second one, or that of the site if it has none."""
+    if not site.ship_address:
+        return _mailing(site)
+    town = " ".join(part for part in (site.ship_town or site.town, site.ship_postcode) if part)
+    return "\n".join(part for part in (site.ship_address, town) if part)
 
 
 def _asset_facts(asset: Asset, know: Any) -> None:
@@ -165,5 +177,6 @@ def _asset_facts(asset: Asset, know: Any) -> None:
         for field in _OF_SITE:
             know(f"site.{field}", getattr(asset.site, field), source)
         know("site.mailing", _mailing(asset.site), source)
+        know("site.shipping", _shipping(asset.site), source)
         if asset.site.contact:
             know("site.contact", asset.site.contact.key, source)

@@ -129,12 +129,14 @@ class PersonForm(Form):
     name: Short
     mail: Mail
     phone: Phone | None = None
+    second_phone: Phone | None = None
     language: Language = "en"
     time_zone: Zone = "Europe/London"
     hours: Line = ""
     on_call: bool = False
     reach_by: Literal["mail", "phone", "either"] = "either"
     access_needs: Line = ""
+    instructions: Line = ""
     away_from_on: Day | None = None
     away_until_on: Day | None = None
 
@@ -146,7 +148,11 @@ class PersonForm(Form):
 
 
 class SiteForm(Form):
-    """A place where assets are; `contact` is a person's key."""
+    """A place where assets are; `contact` is a person's key.
+
+    Goods go to the `ship_…` address, or to the first one if there is none. `hours` as people write them, `instructions`
+    for whoever comes.
+    """
 
     key: Key
     name: Short
@@ -156,6 +162,11 @@ class SiteForm(Form):
     state: Line = ""
     country: Country
     time_zone: Zone
+    ship_address: Line = ""
+    ship_postcode: Line = ""
+    ship_town: Line = ""
+    hours: Line = ""
+    instructions: Line = ""
     contact: Key | None = None
 
 

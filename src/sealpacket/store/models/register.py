@@ -40,8 +40,8 @@ class Vendor(Recorded, Base):
 class Person(Recorded, Base):
     """Someone who can be named in a packet. `hours` as people write them: Mo–Fr 08:30–17:00.
 
-    `reach_by` is how they want to be reached, `access_needs` what helps them (a relay service, large print); away from
-    and until a day, both included.
+    `reach_by` is how they want to be reached, `access_needs` what helps them (a relay service, large print),
+    `instructions` what callers should know; away from and until a day, both included.
     """
 
     __tablename__ = "person"
@@ -49,23 +49,26 @@ class Person(Recorded, Base):
     name: Mapped[str]
     mail: Mapped[str]
     phone: Mapped[str | None]
+    second_phone: Mapped[str | None]
     language: Mapped[str] = mapped_column(default="en")
     time_zone: Mapped[str] = mapped_column(default="Europe/London")
     hours: Mapped[str] = mapped_column(default="")
     on_call: Mapped[bool] = mapped_column(default=False)
     reach_by: Mapped[str] = mapped_column(default="either", server_default="either")
     access_needs: Mapped[str] = mapped_column(default="", server_default="")
+    instructions: Mapped[str] = mapped_column(default="", server_default="")
     away_from_on: Mapped[date | None]
     away_until_on: Mapped[date | None]
     __table_args__ = (
         CheckConstraint(r"phone ~ '^\+[1-9][0-9]{6,14}$'", name="phone_e164"),
+        CheckConstraint(r"second_phone ~ '^\+[1-9][0-9]{6,14}$'", name="second_phone_e164"),
         CheckConstraint("reach_by IN ('mail','phone','either')", name="reach_by"),
         CheckConstraint("away_until_on >= away_from_on", name="away_in_order"),
     )
 
 
 class Site(Recorded, Base):
-    """A place where assets are."""
+    """A place where assets are. Goods go to the second address (`ship_…`), or to the first if there is none."""
 
     __tablename__ = "site"
     key: Mapped[str] = mapped_column(unique=True)
@@ -76,6 +79,11 @@ class Site(Recorded, Base):
     state: Mapped[str] = mapped_column(default="", server_default="")
     country: Mapped[str]
     time_zone: Mapped[str]
+    ship_address: Mapped[str] = mapped_column(default="", server_default="")
+    ship_postcode: Mapped[str] = mapped_column(default="", server_default="")
+    ship_town: Mapped[str] = mapped_column(default="", server_default="")
+    hours: Mapped[str] = mapped_column(default="", server_default="")
+    instructions: Mapped[str] = mapped_column(default="", server_default="")
     contact_id: Mapped[str | None] = mapped_column(ForeignKey("person.id"))
     contact: Mapped[Person | None] = relationship()
     __table_args__ = (CheckConstraint("country ~ '^[A-Z]{2}$'", name="country_iso"),)

@@ -16,6 +16,7 @@ from sealpacket.core.sheets.forms.choosing import split_commas
 
 FIELDS = frozenset({
     "name", "mail", "phone", "phone_country", "language", "time_zone", "hours", "on_call", "reach_by", "access_needs",
+    "second_phone", "instructions",
 })  # fmt: skip
 """The fields that a sheet may take of a person who was named in an answer."""
 

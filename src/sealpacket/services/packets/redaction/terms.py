@@ -30,7 +30,7 @@ def _terms(session: Session) -> tuple[tuple[Term, ...], frozenset[str]]:
         terms += person_terms(person.name)
         terms.append(Term("mail", person.mail, person.mail.lower()))
         domains.add(person.mail.rsplit("@", 1)[1])
-        terms += _phone(person.phone or "")
+        terms += [*_phone(person.phone or ""), *_phone(person.second_phone or "")]
     for serial, hosts, addresses in session.execute(
         select(Asset.serial, Asset.host_names, Asset.addresses)
     ):
@@ -41,8 +41,9 @@ def _terms(session: Session) -> tuple[tuple[Term, ...], frozenset[str]]:
             Term("mac" if address.count(":") == 5 else "ip", address, address.lower())
             for address in addresses
         ]
-    for address, postcode in session.execute(select(Site.address, Site.postcode)):
-        terms += _place(address, postcode)
+    for site in session.scalars(select(Site)):
+        terms += _place(site.address, site.postcode)
+        terms += _place(site.ship_address, site.ship_postcode)
     for number in (
         *session.scalars(select(Vendor.customer_number)),
         *session.scalars(select(Contract.number)),
