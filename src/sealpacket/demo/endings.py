@@ -50,6 +50,9 @@ class Endings:
         yield "Claim the UPS battery under warranty, to its return", self.battery
         yield "Enter the lift's fault on Thornbeck's page by hand", self.lift
         yield "Ask Hollowmere for a higher level, and take it into the register", self.level
+        yield "Help on a Saturday, paid with the units that lapse first", self.units
+        yield "A failover plan: ask for what is missing, and take what is granted", self.capacity
+        yield "A recall of all card readers from one table", self.recall
 
     def array_files(self) -> str:
         number = self._array()
@@ -188,6 +191,51 @@ class Endings:
         self.client.packets.accept(number, "Thank you.")
         self._sent(number)
         return f"{taken.name}: {offered.now} until then, {found.level} from {found.starts_on}"
+
+    def units(self) -> str:
+        before = self.client.lots.unit_balance(vendor="pellwick")
+        number = stories.prepare(self.client, stories.UPGRADE)
+        reference = stories.lodge(self.client, number).reference
+        held = self.client.lots.unit_balance(vendor="pellwick").held - before.held
+        need(held == 4, f"it holds {held} units")
+        self.house.steer("pellwick", case=reference, state="done")
+        packet = stories.wait_for(self.client, number, lambda packet: packet.life == "settled")
+        (used,) = packet.units
+        need(used.state == "used", f"its units are {used.state}")
+        left = self.client.lots.unit_balance(vendor="pellwick").left
+        return f"{used.units} units of lot {used.lot}, which lapses first; {left} are left"
+
+    def capacity(self) -> str:
+        limits, plan = self.client.limits, stories.PLAN
+        found = limits.plan_capacity("hollowmere", plan, headroom=10)
+        wanted = [
+            {"region": one.region, "resource": one.resource, "wanted": one.ask}
+            for one in found.lines
+            if one.ask
+        ]
+        day = datetime.now(UTC).date() + timedelta(days=16)
+        number = limits.ask_capacity("HM-204471", wanted, purpose=found.purpose, by=day).number
+        cases = stories.lodge(self.client, number).cases
+        for case in cases:
+            self.house.steer("hollowmere", case=case.reference, state="granted")
+        packet = stories.wait_for(
+            self.client, number, lambda packet: len(packet.consequences) == len(cases)
+        )
+        for one in packet.consequences:
+            self.client.packets.take_consequence(number, one.id)
+        need(limits.plan_capacity("hollowmere", plan).fits, "the plan does not fit yet")
+        return f"{len(wanted)} limits were missing; all are granted, and the plan fits"
+
+    def recall(self) -> str:
+        kiosks = [one.serial for one in self.client.assets.list(vendor="lumenlathe", most=12)]
+        rows = [
+            {"asset": serial, "note": "Its card reader is recalled.", "need": "question"}
+            for serial in kiosks
+        ]
+        batches = self.client.batches
+        done = batches.wait(batches.note_batch("Recall of the card readers", rows).id)
+        need(done.failed == 0, f"{done.failed} rows failed")
+        return f"{done.noted} packets by one table, called {done.id}"
 
     def _reference(self, number: str) -> str:
         packet = stories.wait_for(self.client, number, lambda packet: packet.reference)

@@ -112,6 +112,12 @@ CORES = Story(
     },
     need="capacity",
 )  # fmt: skip
+PLAN = """count,size,resource,region,when
+4,8,general cores,north-1,
+6,16,general cores,north-2,north-1 lost
+1,12,memory cores,west-1,
+"""
+"""A failover plan that does not fit."""
 LEVEL = Story(
     "A higher level of service", "For the opening of the branch at Mill Green.", "HM-204471",
     {"level": "extended", "from_day": "+14d", "purpose": "The branch at Mill Green opens.", "terms": "yes"},
