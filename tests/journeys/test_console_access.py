@@ -16,7 +16,8 @@ from tests.journeys.browsing import faults, go_on, open_page, sign_in
 PAGES = ["/", "/packets", "/assets", "/packets/{number}/thing", "/packets/{number}/ruling", "/packets/{number}/questions",
          "/packets/{number}/exhibits", "/packets/{number}/exhibits/array.cfg", "/packets/{number}/letter",
          "/contracts", "/contracts/T-2210", "/entitlements", "/assets/TN9-44120-A", "/ahead", "/imports", "/order-documents",
-         "/statements", "/desks", "/desks/lumenlathe-care", "/desks/new", "/webhooks"]  # fmt: skip
+         "/statements", "/desks", "/desks/lumenlathe-care", "/desks/new", "/webhooks", "/limits", "/lots", "/licences",
+         "/releases", "/batches", "/contracts/HC-1180"]  # fmt: skip
 
 
 DARK = ("/", "/assets", "/packets/{number}/questions", "/packets/{number}/exhibits/array.cfg", "/contracts/T-2210", "/ahead",
