@@ -183,7 +183,7 @@ test("each answer says where it comes from, and what was typed can be forgotten"
 test("what others answered before is taken by one press", async () => {
   const suggested = [{ value: "Moved the volume.", label: "Moved the volume.", why: "P-0007" }];
   const { user } = ask([question("tried", { suggested })]);
-  await user.click(within(screen.getByRole("list", { name: "Answered before" })).getByRole("button"));
+  await user.click(within(screen.getByRole("list", { name: "Suggested" })).getByRole("button"));
   await waitFor(() => expect(sent()).toEqual([{ tried: "Moved the volume." }]));
 });
 

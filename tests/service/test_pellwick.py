@@ -73,6 +73,18 @@ def test_what_the_schema_would_refuse_is_a_stop_with_its_words(
     assert "PW-LIC-" in found[0].sentence
 
 
+def test_versions_of_the_product_are_offered_and_another_one_goes_on(
+    marit: SealPacket, ready: PacketShown
+) -> None:
+    asked = next(one for one in ready.questions if one.id == "version")
+    assert [(one.value, one.why) for one in asked.suggested] == [("9.4", "current version")], (
+        "all but the one that it has"
+    )
+    packet = marit.packets.answer(ready.number, version="9.9")
+    asked = next(one for one in packet.questions if one.id == "version")
+    assert (asked.answer.value, asked.fault) == ("9.9", None)
+
+
 def test_help_is_paid_with_units(marit: SealPacket, desk: Standin) -> None:
     packet = marit.packets.note("Help with the upgrade on a Saturday", "Two days of help to bring all agents to 9.4.",
                                 asset=LICENCE, need="help")  # fmt: skip

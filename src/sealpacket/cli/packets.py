@@ -459,7 +459,7 @@ def _tell_help(question: QuestionShown) -> None:
     if question.example:
         show.line(f"  such as {question.example}", "dim")
     for one in question.suggested:
-        show.line(f"  before: {one.value} ({one.why})", "dim")
+        show.line(f"  suggested: {one.value} ({one.why})", "dim")
     for choice in question.choices or ():
         show.line(f"  {choice.path:24} {' › '.join([*choice.above, choice.label])}", "dim")
 

@@ -83,10 +83,10 @@ function Asked({ question, packet, focused, disabled, save, forget }: AskedProps
         <Input question={question} packet={packet} disabled={disabled} save={save} />
         {question.guide && <p className="mt-1 text-[12.5px] whitespace-pre-line text-soft">{question.guide}</p>}
         {!disabled && question.suggested.length > 0 && (
-          <ul aria-label="Answered before" className="mt-1 text-[12.5px] text-soft">
+          <ul aria-label="Suggested" className="mt-1 text-[12.5px] text-soft">
             {question.suggested.map((one) => (
               <li key={one.value}>
-                <TextButton onClick={() => save(one.value)}>{one.label}</TextButton> in {one.why}
+                <TextButton onClick={() => save(one.value)}>{one.label}</TextButton>, {one.why}
               </li>
             ))}
           </ul>

@@ -1,20 +1,20 @@
-"""Earlier answers for the same model and similar symptoms: suggested beside the question, never filled in."""
+"""Earlier answers for the same model, and its known versions: suggested beside the question, never filled in."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Sequence
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from sealpacket.core.life import AT_DESK, Life
 from sealpacket.core.sheets import Answer, Sheet
 from sealpacket.store.database import remembered
-from sealpacket.store.models import Asset, DeskSheet, Packet
+from sealpacket.store.models import Asset, DeskSheet, Packet, Release
 
 _LOOKED_AT = 40
-_MOST = 2
+_MOST, _MOST_VERSIONS = 2, 6
 _SMALL = frozenset({
     "the", "and", "not", "does", "for", "with", "since", "after", "was", "has", "have", "this", "that", "from", "but",
     "are", "its", "into", "when", "all", "out", "again", "nothing", "before", "morning", "today",
@@ -24,7 +24,44 @@ _SMALL = frozenset({
 def suggestions(
     session: Session, packet: Packet, sheet: Sheet, answers: Sequence[Answer]
 ) -> dict[str, list[dict[str, str]]]:
-    """By question with a tree, the answers of earlier packets about the same model, the likest first."""
+    """By question, answers of earlier packets about the same model, or the versions of its product."""
+    return _of_trees(session, packet, sheet, answers) | _versions(session, packet, sheet, answers)
+
+
+def _versions(
+    session: Session, packet: Packet, sheet: Sheet, answers: Sequence[Answer]
+) -> dict[str, list[dict[str, str]]]:
+    """By question for a version, the versions of the product: those released, newest first, then those in use."""
+    asked = {a.question: a.value for a in answers if a.shown}
+    open_ones = [q for q in sheet.questions if q.form == "version" and q.id in asked]
+    if not open_ones or packet.asset is None:
+        return {}
+    product = packet.asset.product_id
+    query = select(Release.number, Release.status).where(Release.product_id == product)
+    found = {
+        number: f"{status} version"
+        for number, status in session.execute(
+            query.order_by(Release.released_on.desc().nulls_last(), Release.number.desc())
+        )
+    }
+    in_use = select(Asset.software_version, func.count()).where(
+        Asset.product_id == product, Asset.software_version != ""
+    )
+    for number, many in session.execute(in_use.group_by(Asset.software_version)):
+        found.setdefault(number, f"runs on {many}")
+    return {
+        q.id: [
+            {"value": number, "label": number, "why": why}
+            for number, why in found.items()
+            if number != asked[q.id]
+        ][:_MOST_VERSIONS]
+        for q in open_ones
+    }
+
+
+def _of_trees(
+    session: Session, packet: Packet, sheet: Sheet, answers: Sequence[Answer]
+) -> dict[str, list[dict[str, str]]]:
     trees = [q for q in sheet.questions if q.form == "tree"]
     open_trees = [q for q in trees if any(a.question == q.id and a.shown for a in answers)]
     if not open_trees or packet.asset is None:
@@ -40,7 +77,9 @@ def suggestions(
             value = given.get(question.id)
             if value in offered and value not in seen:
                 like = words & _words(text)
-                why = f"{number}, same model" + (f": {', '.join(sorted(like)[:3])}" if like else "")
+                why = f"as in {number}, same model" + (
+                    f": {', '.join(sorted(like)[:3])}" if like else ""
+                )
                 seen[value] = {
                     "value": value,
                     "label": " › ".join(question.labels(value)),
