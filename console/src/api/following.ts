@@ -231,3 +231,13 @@ export const useAccessOf = (asset: string) =>
     queryKey: ["access-of", asset],
     queryFn: async () => (await taken(api.GET("/api/v1/access", { params: { query: { asset, ended: true } } }))).items,
   });
+
+/** Asks the vendor, in a packet of its own, for what a draft's ruling lacks. */
+export function useAskForCure(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, string>({
+    mutationFn: (cure) =>
+      taken(api.POST("/api/v1/packets/{number}/ask-for-cure", { params: { path: { number } }, body: { cure } })),
+    onSuccess: () => cache.invalidateQueries(),
+  });
+}

@@ -409,6 +409,19 @@ def open_again(
         show_messages(client.packets.open_again(number, text, case=case, version=if_version))
 
 
+@app.command("ask-for-cure")
+def ask_for_cure(
+    number: Number,
+    cure: Annotated[str, typer.Argument(help="The code of the cure, such as tie_contract.")],
+) -> None:
+    """Note a packet that asks the vendor for what a draft lacks.
+
+    Example: `sealpacket packet ask-for-cure P-0142 tie_contract`
+    """
+    with session.client() as client:
+        tell_packet(client.packets.ask_for_cure(number, cure))
+
+
 @app.command("follow-up")
 def follow_up(
     number: Number,

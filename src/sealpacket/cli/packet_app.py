@@ -19,6 +19,7 @@ JOURNEY: dict[str, tuple[str, ...]] = {
     "After the reference": (
         "follow", "reply", "comment", "no-question", "take-back", "pass-on", "take-reply", "call", "mark-unwished",
         "file", "severity", "escalate", "contact", "told", "accept", "contest", "rate", "close", "settle", "open-again",
+        "ask-for-cure",
         "follow-up",
     ),
     "What follows": (

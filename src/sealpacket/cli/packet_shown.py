@@ -74,6 +74,19 @@ def tell_packet(packet: PacketShown, clear: dict[str, str] | None = None) -> Non
     show_messages(packet, clear)
 
 
+def _show_others(packet: PacketShown) -> None:
+    """The packets that it follows, asks for, or waits for."""
+    if packet.follows:
+        show.line(f"It follows {packet.follows}")
+    if packet.asks_for:
+        show.line(f"{packet.asks_for} waits for what it asks for")
+    for cure in packet.cures:
+        if cure.packet:
+            show.line(f"{cure.packet} asks the vendor for {cure.code}: {cure.life}")
+    for number in packet.followed_by:
+        show.line(f"Followed by {number}")
+
+
 def _show_care(packet: PacketShown) -> None:
     """Who looks after it, what it follows, how it ended, and what it waits for."""
     if packet.owner:
@@ -81,10 +94,7 @@ def _show_care(packet: PacketShown) -> None:
     if packet.handed:
         when = show.moment(packet.handed.at)
         show.line(f"Handed over by {packet.handed.by}, {when}: {packet.handed.note or 'no words'}")
-    if packet.follows:
-        show.line(f"It follows {packet.follows}")
-    for number in packet.followed_by:
-        show.line(f"Followed by {number}")
+    _show_others(packet)
     if packet.cause or packet.cure:
         show.line(f"Cause: {packet.cause or '–'}  Cure: {packet.cure or '–'}")
     for grant in packet.access:

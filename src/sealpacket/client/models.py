@@ -3236,6 +3236,19 @@ class CountList(FromService):
     items: list[PacketCount]
     'The items of this list.'
 
+class CureShown(FromService):
+    """
+    A cure for which the vendor can be asked in a packet.
+    """
+    code: str
+    'The code of the cure, such as tie_contract.'
+    sentence: str
+    'The cure in words.'
+    packet: str
+    'The packet that asks for it; empty: none does.'
+    life: Known[Literal['drafting', 'sealed', 'lodged', 'answered', 'settled', 'refused', 'withdrawn']] | None
+    'How far that packet is; null: there is none.'
+
 class DecidedBefore(FromService):
     """
     A decision about a similar difference in an earlier statement.
@@ -5096,6 +5109,10 @@ class PacketShown(FromService):
     'The packet that it takes up again.'
     followed_by: list[str]
     'Accounts that follow the packet.'
+    cures: list[CureShown]
+    'Cures of a draft’s ruling for which the vendor can be asked, and the packets that ask.'
+    asks_for: str | None
+    'The packet that waits for what this one asks for; null: none.'
     cause: str
     'The cause, once it has ended.'
     cure: str

@@ -1,12 +1,42 @@
 /** The ruling in full. */
 
+import { Link, useLocation } from "wouter";
+import { useAskForCure } from "../../api/following";
 import type { Packet } from "../../api/packets";
+import { TextButton } from "../../components/button";
 import { Column } from "../../components/layout";
 import { Nothing } from "../../components/nothing";
+import { ProblemNote } from "../../components/problem-note";
 import { RouteBadge } from "../../components/route-badge";
 import { Sheet } from "../../components/sheet";
 import { Heading, Soft } from "../../components/text";
 import { sayDay } from "../../format/dates";
+
+/** Asks the vendor for a cure in a packet of its own, or leads to the one that does. */
+function Asking({ packet, code }: { packet: Packet; code: string }) {
+  const ask = useAskForCure(packet.number);
+  const [, go] = useLocation();
+  const cure = packet.cures.find((one) => one.code === code);
+  if (!cure) return null;
+  if (cure.packet) {
+    return (
+      <Link className="link" href={`/packets/${cure.packet}`}>
+        {cure.packet} asks for it, {cure.life}
+      </Link>
+    );
+  }
+  return (
+    <>
+      <TextButton
+        disabled={ask.isPending}
+        onClick={() => ask.mutate(code, { onSuccess: (made) => go(`/packets/${made.number}`) })}
+      >
+        Ask in a packet
+      </TextButton>
+      <ProblemNote problem={ask.error} />
+    </>
+  );
+}
 
 export function RulingPart({ packet }: { packet: Packet }) {
   const ruling = packet.ruling;
@@ -49,7 +79,9 @@ export function RulingPart({ packet }: { packet: Packet }) {
             <h3 className="mt-3 mb-1 text-[14px]">What would cure it</h3>
             <ul className="list-disc pl-5">
               {ruling.cures.map((cure) => (
-                <li key={cure.code + cure.sentence}>{cure.sentence}</li>
+                <li key={cure.code + cure.sentence}>
+                  {cure.sentence} <Asking packet={packet} code={cure.code} />
+                </li>
               ))}
             </ul>
           </>

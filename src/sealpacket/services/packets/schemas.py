@@ -324,6 +324,15 @@ class BeganShown(BaseModel):
     words: str
 
 
+class CureShown(BaseModel):
+    """A cure for which the vendor can be asked in a packet."""
+
+    code: str = Field(description="The code of the cure, such as tie_contract.")
+    sentence: str = Field(description="The cure in words.")
+    packet: str = Field(description="The packet that asks for it; empty: none does.")
+    life: Life | None = Field(description="How far that packet is; null: there is none.")
+
+
 class PacketShown(PacketDue, PacketHead):
     """A packet on the workbench: everything that is in it and everything that still stops it."""
 
@@ -391,6 +400,12 @@ class PacketShown(PacketDue, PacketHead):
     told_of_shipment: ToldOfShipment
     follows: str | None = Field(description="The packet that it takes up again.")
     followed_by: list[str]
+    cures: list[CureShown] = Field(
+        description="Cures of a draft’s ruling for which the vendor can be asked, and the packets that ask."
+    )
+    asks_for: str | None = Field(
+        description="The packet that waits for what this one asks for; null: none."
+    )
     cause: str
     cure: str
     foreseen: list[ForeseenShown] = Field(

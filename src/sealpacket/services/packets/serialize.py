@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import object_session
 
 from sealpacket.core.coverage import Ruling
+from sealpacket.core.coverage.asking import ASKED
 from sealpacket.core.evidence.began import read_began
 from sealpacket.core.life import OVER, Life
 from sealpacket.core.sheets import (
@@ -56,6 +57,7 @@ from sealpacket.services.packets.limits import requests
 from sealpacket.services.packets.schemas import (
     BeganShown,
     CaseShown,
+    CureShown,
     DeskBrief,
     EscalationShown,
     EvidenceShown,
@@ -151,6 +153,8 @@ def show(bench: Workbench) -> PacketShown:
         shipments=[show_shipment(one) for one in packet.shipments],
         told_of_shipment=told_of_shipment(packet),
         follows=packet.follows.number if packet.follows else None,
+        cures=_cures(bench),
+        asks_for=packet.for_packet.number if packet.for_packet else None,
         followed_by=_followed_by(packet),
         cause=packet.cause,
         cure=packet.cure,
@@ -218,6 +222,30 @@ def _followed_by(packet: Packet) -> list[str]:
         return []
     query = select(Packet.number).where(Packet.follows_id == packet.id).order_by(Packet.number)
     return list(session.scalars(query))
+
+
+def _cures(bench: Workbench) -> list[CureShown]:
+    """Cures of a draft's ruling for which its vendor can be asked, with the newest packet that asks for each."""
+    packet, session = bench.packet, object_session(bench.packet)
+    found = [one for one in (bench.ruling.cures if bench.ruling else ()) if one.code in ASKED]
+    if not found or session is None or packet.life != Life.DRAFTING:
+        return []
+    query = select(Packet.for_cure, Packet.number, Packet.life).where(
+        Packet.for_packet_id == packet.id
+    )
+    asking = {
+        code: (number, life)
+        for code, number, life in session.execute(query.order_by(Packet.created_at))
+    }
+    return [
+        CureShown(
+            code=one.code,
+            sentence=one.sentence,
+            packet=asking[one.code][0] if one.code in asking else "",
+            life=asking[one.code][1] if one.code in asking else None,
+        )
+        for one in {one.code: one for one in found}.values()
+    ]
 
 
 def _case(one: PacketCase) -> CaseShown:

@@ -63,7 +63,7 @@ class Packet(Recorded, Base):
 
     `began_at` is when what it is about began, `context` what a program reported of it. `owner` is the account that
     looks after it, `handed` who gave it to them, when, and with which words, `follows` the packet that it takes up
-    again; `cause` and `cure` are what was found in the end.
+    again; `cause` and `cure` are what was found in the end. `for_packet` waits for what it asks for (`for_cure`).
 
     Its life and the state of its delivery change by `advance` alone. `turn_since` is when `turn` changed last.
     `our_reference` names it in a system of ours. `foreseen` are questions of the desk's that were answered or dismissed
@@ -118,6 +118,8 @@ class Packet(Recorded, Base):
     refusals: Mapped[list[Any] | None]
     owner: Mapped[str] = mapped_column(default="", server_default="")
     follows_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
+    for_packet_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
+    for_cure: Mapped[str] = mapped_column(default="", server_default="")
     cause: Mapped[str] = mapped_column(default="", server_default="")
     cure: Mapped[str] = mapped_column(default="", server_default="")
     delivery: Mapped[PacketDelivery] = relationship(
@@ -140,7 +142,12 @@ class Packet(Recorded, Base):
         order_by="PacketInformed.at, PacketInformed.person_id", cascade="all, delete-orphan"
     )
     typed_record: Mapped[TypedRecord | None] = relationship(cascade="all, delete-orphan")
-    follows: Mapped[Packet | None] = relationship(remote_side="Packet.id")
+    follows: Mapped[Packet | None] = relationship(
+        remote_side="Packet.id", foreign_keys="Packet.follows_id"
+    )
+    for_packet: Mapped[Packet | None] = relationship(
+        remote_side="Packet.id", foreign_keys="Packet.for_packet_id"
+    )
     asset: Mapped[Asset | None] = relationship()
     login: Mapped[VendorLogin | None] = relationship()
     sheet: Mapped[DeskSheet | None] = relationship()

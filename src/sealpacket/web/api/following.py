@@ -5,6 +5,7 @@ from typing import Annotated
 from flask import Response
 from pydantic import BaseModel, Field
 
+from sealpacket.services.packets.draft import curing
 from sealpacket.services.packets.follow import (
     acts,
     consequences,
@@ -486,6 +487,27 @@ def open_again(path: Number, body: Act) -> PacketShown:
 def follow_up(path: Number, body: Following) -> PacketShown:
     number = path.number.upper()
     return ownership.follow_up(current_app(), actor(), number, body.title, body.note)
+
+
+class CureForm(Strict):
+    """A cure of a draft's ruling."""
+
+    cure: str = Field(max_length=40, description="The code of the cure, as in `cures`.")
+
+
+@api.post(
+    "/packets/<number>/ask-for-cure",
+    summary="Note a packet that asks for what a draft lacks",
+    responses={201: PacketShown},
+    does=curing.ask_for_cure,
+    etag=True,
+    location="/packets/{number}",
+    problems=(409,),
+)
+@requires_role("preparer")
+@idempotent
+def ask_for_cure(path: Number, body: CureForm) -> PacketShown:
+    return curing.ask_for_cure(current_app(), actor(), path.number.upper(), body.cure)
 
 
 @api.post(
