@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from pypdf import PdfReader
 
-from sealpacket.client import SealPacket
+from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import RunningHouse
 from tests.conftest import Standin, add, lodge, stops, until
@@ -168,3 +168,25 @@ def test_the_form_in_the_bag_is_the_one_that_went_out(
     path = tmp_path / "form.pdf"
     path.write_bytes(sealed)
     assert (PdfReader(path).get_fields() or {})["Serial"]["/V"] == UPS
+
+
+def test_a_fault_that_is_under_way_becomes_a_claim_with_its_answers_and_exhibits(
+    marit: SealPacket, tmp_path: Path
+) -> None:
+    fault = marit.packets.note("Battery of the UPS alarms", NOTE, asset=UPS)
+    marit.packets.answer(fault.number, since="2026-11-22", load="2 kVA")
+    add(marit, fault.number, tmp_path / "self-test.log", b"self-test failed at 08:10\n")
+    claim = marit.packets.claim(fault.number, "They want the battery back.")
+    assert (claim.need, claim.follows, claim.desk_name) == (
+        "return",
+        fault.number,
+        "Saddlewick claims",
+    )
+    assert claim.note.startswith("They want the battery back.")
+    values = {one.id: one.answer.value for one in claim.questions}
+    assert (values["since"], values["load"]) == ("2026-11-22", "2 kVA")
+    claim = marit.packets.wait(claim.number)
+    assert [(one.name, one.state) for one in claim.exhibits] == [("self-test.log", "ready")]
+    assert marit.packets.get(fault.number).life == "drafting", "it goes on as it was"
+    with pytest.raises(Refused, match="is a return already"):
+        marit.packets.claim(claim.number)

@@ -241,3 +241,13 @@ export function useAskForCure(number: string) {
     onSuccess: () => cache.invalidateQueries(),
   });
 }
+
+/** Notes a claim that goes on from a packet, with its answers and exhibits. */
+export function useClaim(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, string>({
+    mutationFn: (note) =>
+      taken(api.POST("/api/v1/packets/{number}/claim", { params: { path: { number } }, body: { note } })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}

@@ -409,6 +409,19 @@ def open_again(
         show_messages(client.packets.open_again(number, text, case=case, version=if_version))
 
 
+@app.command("claim")
+def claim(
+    number: Number,
+    text: Annotated[str, typer.Argument(help="Words before the note of the packet.")] = "",
+) -> None:
+    """Note a claim that goes on from a packet; its answers and exhibits go along.
+
+    Example: `sealpacket packet claim P-0142 "They want it back."`
+    """
+    with session.client() as client:
+        tell_packet(client.packets.claim(number, text))
+
+
 @app.command("ask-for-cure")
 def ask_for_cure(
     number: Number,

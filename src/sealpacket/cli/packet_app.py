@@ -20,6 +20,7 @@ JOURNEY: dict[str, tuple[str, ...]] = {
         "follow", "reply", "comment", "no-question", "take-back", "pass-on", "take-reply", "call", "mark-unwished",
         "file", "severity", "escalate", "contact", "told", "accept", "contest", "rate", "close", "settle", "open-again",
         "ask-for-cure",
+        "claim",
         "follow-up",
     ),
     "What follows": (

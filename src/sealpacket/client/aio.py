@@ -1150,6 +1150,10 @@ class AsyncPackets:
         """Create a follow-up to a packet that is over."""
         return await self._threads.run(partial(self._sync.follow_up, number, title, note, version=version))
 
+    async def claim(self, number: str, note: str='', *, version: int | None=None) -> PacketShown:
+        """Note a claim that goes on from a packet: its thing is to be returned, and answers and exhibits go along."""
+        return await self._threads.run(partial(self._sync.claim, number, note, version=version))
+
     async def ask_for_cure(self, number: str, cure: str, *, version: int | None=None) -> PacketShown:
         """Note a packet that asks the vendor for a cure of a draft's ruling: a code of its `cures`."""
         return await self._threads.run(partial(self._sync.ask_for_cure, number, cure, version=version))

@@ -200,6 +200,10 @@ class Following:
             "POST", number, "/follow-up", json={"title": title, "note": note}, version=version
         )
 
+    def claim(self, number: str, note: str = "", *, version: int | None = None) -> PacketShown:
+        """Note a claim that goes on from a packet: its thing is to be returned, and answers and exhibits go along."""
+        return self._call("POST", number, "/claim", json={"note": note}, version=version)
+
     def ask_for_cure(self, number: str, cure: str, *, version: int | None = None) -> PacketShown:
         """Note a packet that asks the vendor for a cure of a draft's ruling: a code of its `cures`."""
         return self._call("POST", number, "/ask-for-cure", json={"cure": cure}, version=version)

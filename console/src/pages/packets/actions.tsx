@@ -3,7 +3,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { useLocation } from "wouter";
-import { type Action, type Actions, useAction, useFollowUp } from "../../api/following";
+import { type Action, type Actions, useAction, useClaim, useFollowUp } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import { Button } from "../../components/button";
 import type { FieldSpec, Values } from "../../components/field-values";
@@ -12,7 +12,10 @@ import { MenuLine, MenuSheet } from "../../components/menu";
 import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
 
-type Choice = Exclude<Action, "reply" | "comment" | "reference" | "take_over"> | "follow_up";
+/** Packets that go on from this one. */
+type Next = "follow_up" | "claim";
+
+type Choice = Exclude<Action, "reply" | "comment" | "reference" | "take_over"> | Next;
 
 const TITLES: Record<Choice, string> = {
   accept: "Accept the answer",
@@ -25,6 +28,7 @@ const TITLES: Record<Choice, string> = {
   rate: "Rate the help",
   open_again: "Open it again",
   follow_up: "Note a packet that follows",
+  claim: "Claim it under warranty",
   call: "Record a telephone call",
   take_reply: "Enter what they said",
   settle: "Settle",
@@ -47,12 +51,24 @@ const AT_DESK: Choice[] = [
   "open_again",
 ];
 
-const OURS: Choice[] = ["call", "take_reply", "access", "shipment", "swap", "settle", "follow_up", "hand_over"];
+const OURS: Choice[] = [
+  "call",
+  "take_reply",
+  "access",
+  "shipment",
+  "swap",
+  "settle",
+  "follow_up",
+  "claim",
+  "hand_over",
+];
 
 /** Why an act is not possible now; nothing if it is. */
 function because(packet: Packet, choice: Choice): string {
   const over = packet.life === "settled";
   if (choice === "follow_up") return over ? "" : "It is still open.";
+  if (choice === "claim" && packet.need === "return") return "It is a return already.";
+  if (choice === "claim") return packet.asset ? "" : "It is about no asset.";
   if (choice === "settle") return over || packet.settled_by === "us" ? "" : "The desk says itself when it is over.";
   if (choice === "swap") return packet.asset ? "" : "It is about no asset.";
   return packet.acts.find((one) => one.act === choice)?.because ?? "";
@@ -88,7 +104,8 @@ export function ActionMenu({ packet, roles }: { packet: Packet; roles: string[] 
         </MenuSheet>
       </DropdownMenu.Root>
       {chosen === "follow_up" && <FollowUp packet={packet} onClose={() => setChosen(undefined)} />}
-      {chosen && chosen !== "follow_up" && (
+      {chosen === "claim" && <Claim packet={packet} onClose={() => setChosen(undefined)} />}
+      {chosen && chosen !== "follow_up" && chosen !== "claim" && (
         <ActionForm packet={packet} action={chosen} onClose={() => setChosen(undefined)} />
       )}
     </>
@@ -211,7 +228,7 @@ function tonight() {
 
 interface FormProps {
   packet: Packet;
-  action: Exclude<Choice, "follow_up">;
+  action: Exclude<Choice, Next>;
   onClose: () => void;
 }
 
@@ -273,6 +290,25 @@ function FollowUp({ packet, onClose }: { packet: Packet; onClose: () => void }) 
           { title: String(values.title ?? ""), note: String(values.note ?? "") },
           { onSuccess: (packet) => go(`/packets/${packet.number}`) },
         )
+      }
+      onClose={onClose}
+    />
+  );
+}
+
+function Claim({ packet, onClose }: { packet: Packet; onClose: () => void }) {
+  const claim = useClaim(packet.number);
+  const [, go] = useLocation();
+  return (
+    <FormDialog
+      title={TITLES.claim}
+      fields={[{ name: "note", title: "What is to be returned, and why", kind: "long" }]}
+      values={{}}
+      act="Note it"
+      busy={claim.isPending}
+      problem={claim.error}
+      onSubmit={(values) =>
+        claim.mutate(String(values.note ?? ""), { onSuccess: (made) => go(`/packets/${made.number}`) })
       }
       onClose={onClose}
     />

@@ -224,29 +224,35 @@ def attach(app: AppContext, actor: Actor, number: str, source: str, name: str) -
     ) as tx:
         packet = takes_evidence(tx.session, number)
         other = find_exhibit(workbench.find_packet(tx.session, source), name)
-        if other.sha256:
-            originals.hold(tx.session, other.sha256)
-            tx.session.refresh(other, ["original_blob"])
-        if other.original_blob is None:
-            raise Conflict(
-                f"The original of {other.name} is not there any more."
-                if other.original_deleted_at
-                else f"{other.name} has not been received yet.",
-                "Collect it again." if other.original_deleted_at else "Wait for its upload.",
-                code="no-original",
-            )
-        later = packet.life != Life.DRAFTING
-        exhibit = Exhibit(
-            name=other.name, size=other.size, packet=packet, later=later, sha256=other.sha256
-        )
-        exhibit.original_blob, exhibit.blank = other.original_blob, other.blank
-        exhibit.collected = other.collected
-        tx.session.add(exhibit)
-        tx.session.flush()
-        queue_redaction(app, tx.session, exhibit)
-        tx.detail |= {"sha256": other.sha256 or "", "later": later}
-        tx.session.flush()
+        exhibit = taken_along(app, tx.session, packet, other)
+        tx.detail |= {"sha256": other.sha256 or "", "later": exhibit.later}
         return serialize.show_exhibit(exhibit)
+
+
+def taken_along(app: AppContext, session: Session, packet: Packet, other: Exhibit) -> Exhibit:
+    """An exhibit of another packet in this one, in the caller's transaction. Raises Conflict without its original."""
+    if other.sha256:
+        originals.hold(session, other.sha256)
+        session.refresh(other, ["original_blob"])
+    if other.original_blob is None:
+        raise Conflict(
+            f"The original of {other.name} is not there any more."
+            if other.original_deleted_at
+            else f"{other.name} has not been received yet.",
+            "Collect it again." if other.original_deleted_at else "Wait for its upload.",
+            code="no-original",
+        )
+    later = packet.life != Life.DRAFTING
+    exhibit = Exhibit(
+        name=other.name, size=other.size, packet=packet, later=later, sha256=other.sha256
+    )
+    exhibit.original_blob, exhibit.blank = other.original_blob, other.blank
+    exhibit.collected = other.collected
+    session.add(exhibit)
+    session.flush()
+    queue_redaction(app, session, exhibit)
+    session.flush()
+    return exhibit
 
 
 def remove(app: AppContext, actor: Actor, number: str, name: str) -> None:

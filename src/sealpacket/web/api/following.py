@@ -489,6 +489,27 @@ def follow_up(path: Number, body: Following) -> PacketShown:
     return ownership.follow_up(current_app(), actor(), number, body.title, body.note)
 
 
+class ClaimForm(Strict):
+    """A claim that goes on from a packet."""
+
+    note: str = Field("", max_length=20_000, description="Words before the note of the packet.")
+
+
+@api.post(
+    "/packets/<number>/claim",
+    summary="Note a claim that goes on from a packet",
+    responses={201: PacketShown},
+    does=ownership.claim,
+    etag=True,
+    location="/packets/{number}",
+    problems=(409,),
+)
+@requires_role("preparer")
+@idempotent
+def claim(path: Number, body: ClaimForm) -> PacketShown:
+    return ownership.claim(current_app(), actor(), path.number.upper(), body.note)
+
+
 class CureForm(Strict):
     """A cure of a draft's ruling."""
 

@@ -298,12 +298,12 @@ def _use_desk(session: Session, packet: Packet, sheet: DeskSheet) -> None:
     given = packet.answers
     aside = {**packet.answers_aside, **({before: given} if given else {})}
     earlier = aside.pop(sheet.desk.key, {})
-    packet.answers = {**_that_fit(session, packet, given), **earlier}
+    packet.answers = {**that_fit(session, packet, given), **earlier}
     packet.answers_aside = aside
 
 
-def _that_fit(session: Session, packet: Packet, given: dict[str, Any]) -> dict[str, Any]:
-    """Answers to another desk that this one asks for as well, and can take as they are."""
+def that_fit(session: Session, packet: Packet, given: Mapping[str, Any]) -> dict[str, Any]:
+    """Answers to another desk or another kind of need that this one asks for as well, and can take as they are."""
     sheet = parsed(packet.sheet) if packet.sheet else None
     if sheet is None:
         return {}

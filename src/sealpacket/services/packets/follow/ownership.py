@@ -16,6 +16,7 @@ from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.acting import packet_act, show
 from sealpacket.services.packets.draft import drafts
+from sealpacket.services.packets.exhibits import taken_along
 from sealpacket.services.packets.follow.news import note_words, questions_of
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.store.models import Account, Message, Packet, PacketInformed, Person
@@ -148,6 +149,38 @@ def settle(
                 case.life, case.turn, case.settle_on = Life.SETTLED, Turn.VENDOR, None
             packet.update_turn()
     return act.shown
+
+
+def claim(app: AppContext, actor: Actor, number: str, text: str = "") -> PacketShown:
+    """Note a claim that goes on from a packet: its thing is to be returned.
+
+    Answers that the claims desk asks for as well and exhibits go along; the packet itself goes on as it was. Raises
+    Conflict for one that is about no asset, or is a return itself.
+    """
+    with app.transaction(actor, "packet noted", "packet", follows=number) as tx:
+        before = workbench.find_packet(tx.session, number)
+        if before.asset is None or before.need == "return":
+            raise Conflict(
+                f"{before.number} is a return already."
+                if before.asset
+                else f"{before.number} is about no asset.",
+                "Go on with it." if before.asset else "Name the asset first.",
+                code="no-claim",
+            )
+        reference = f", {before.reference}" if before.reference else ""
+        whole = "\n\n".join(filter(None, (text, before.note)))
+        noted = Packet(
+            title=before.title, note=f"{whole}\n\nIt goes on from {before.number}{reference}.", need="return",
+            began_at=before.began_at, follows=before,
+        )  # fmt: skip
+        made = drafts.new_packet(app, tx, actor, noted, before.asset.id)
+        tx.session.flush()
+        made.answers = drafts.that_fit(tx.session, made, before.answers)
+        for exhibit in before.exhibits:
+            if exhibit.original_blob is not None:
+                taken_along(app, tx.session, made, exhibit)
+        tx.detail["exhibits"] = len(made.exhibits)
+        return show(app, tx.session, made)
 
 
 def follow_up(
