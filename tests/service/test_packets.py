@@ -411,3 +411,30 @@ def test_a_changed_sheet_is_a_new_version_and_packets_keep_theirs(
     newer = marit.packets.note("Later packet", NOTE, asset=ARRAY)
     assert next(q.ask for q in newer.questions if q.id == "severity") == "How severe is it?"
     marit.put_sheet(text)
+
+
+def test_a_colleague_who_is_not_in_the_register_is_named_and_kept_for_the_next_time(
+    teo: SealPacket, marit: SealPacket
+) -> None:
+    draft = teo.packets.note("Volumes are slow", "Since this morning.", asset="TN9-44120-A")
+    question = next(one.id for one in draft.questions if one.form == "person")
+    about = {
+        "name": "Özge Ré-Lund",
+        "mail": "Ozge.Lund@quillmere.example",
+        "phone": "+44 1632 960177",
+    }
+    named = teo.packets.name_colleague(draft.number, question, **about)
+    answer = next(one for one in named.questions if one.id == question).answer
+    assert answer.value == "ozge-re-lund"
+    person = marit.people.get("ozge-re-lund")
+    assert (person.name, person.phone) == ("Özge Ré-Lund", "+441632960177")
+    again = teo.packets.note("Volumes are slow", "Since this morning.", asset="TN9-44120-A")
+    about |= {"name": "O. Lund", "mail": "ozge.lund@QUILLMERE.example"}
+    named = teo.packets.name_colleague(again.number, question, **about)
+    answer = next(one for one in named.questions if one.id == question).answer
+    assert (answer.value, marit.people.get("ozge-re-lund")) == ("ozge-re-lund", person)
+    with pytest.raises(Refused, match="names no person"):
+        teo.packets.name_colleague(draft.number, "severity", **about)
+    with pytest.raises(Refused) as caught:
+        teo.packets.name_colleague(draft.number, question, **{**about, "phone": "960177"})
+    assert caught.value.facts["field"] == "phone"

@@ -251,3 +251,12 @@ export function useClaim(number: string) {
     onSuccess: (packet) => keep(cache, packet),
   });
 }
+
+/** Names a colleague who is not in the register; they are kept for the next time. */
+export function useNameColleague(number: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, Schemas["Colleague"]>({
+    mutationFn: (body) => taken(api.POST("/api/v1/packets/{number}/colleague", { params: { path: { number } }, body })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}

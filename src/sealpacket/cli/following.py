@@ -409,6 +409,23 @@ def open_again(
         show_messages(client.packets.open_again(number, text, case=case, version=if_version))
 
 
+@app.command("name-colleague")
+def name_colleague(
+    number: Number,
+    question: Annotated[str, typer.Argument(help="The question for a person, such as contact.")],
+    name: Annotated[str, typer.Option(help="Their full name.")],
+    mail: Annotated[str, typer.Option(help="Their mail address.")],
+    phone: Annotated[str, typer.Option(help="Their number, with country code.")],
+) -> None:
+    """Name a colleague who is not in the register; they are kept for the next time.
+
+    Example: `sealpacket packet name-colleague P-0142 contact --name "U. Ray" --mail u@x.example --phone +441632960120`
+    """
+    with session.client() as client:
+        packet = client.packets.name_colleague(number, question, name=name, mail=mail, phone=phone)
+    tell_packet(packet)
+
+
 @app.command("claim")
 def claim(
     number: Number,

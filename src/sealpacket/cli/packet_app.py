@@ -21,6 +21,7 @@ JOURNEY: dict[str, tuple[str, ...]] = {
         "file", "severity", "escalate", "contact", "told", "accept", "contest", "rate", "close", "settle", "open-again",
         "ask-for-cure",
         "claim",
+        "name-colleague",
         "follow-up",
     ),
     "What follows": (

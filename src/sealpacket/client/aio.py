@@ -1150,6 +1150,10 @@ class AsyncPackets:
         """Create a follow-up to a packet that is over."""
         return await self._threads.run(partial(self._sync.follow_up, number, title, note, version=version))
 
+    async def name_colleague(self, number: str, question: str, *, name: str, mail: str, phone: str, version: int | None=None) -> PacketShown:
+        """Answer a question for a person with a colleague; they are kept in the register for the next time."""
+        return await self._threads.run(partial(self._sync.name_colleague, number, question, name=name, mail=mail, phone=phone, version=version))
+
     async def claim(self, number: str, note: str='', *, version: int | None=None) -> PacketShown:
         """Note a claim that goes on from a packet: its thing is to be returned, and answers and exhibits go along."""
         return await self._threads.run(partial(self._sync.claim, number, note, version=version))

@@ -200,6 +200,20 @@ class Following:
             "POST", number, "/follow-up", json={"title": title, "note": note}, version=version
         )
 
+    def name_colleague(
+        self,
+        number: str,
+        question: str,
+        *,
+        name: str,
+        mail: str,
+        phone: str,
+        version: int | None = None,
+    ) -> PacketShown:
+        """Answer a question for a person with a colleague; they are kept in the register for the next time."""
+        body = {"question": question, "name": name, "mail": mail, "phone": phone}
+        return self._call("POST", number, "/colleague", json=body, version=version)
+
     def claim(self, number: str, note: str = "", *, version: int | None = None) -> PacketShown:
         """Note a claim that goes on from a packet: its thing is to be returned, and answers and exhibits go along."""
         return self._call("POST", number, "/claim", json={"note": note}, version=version)

@@ -5,7 +5,8 @@ from typing import Annotated
 from flask import Response
 from pydantic import BaseModel, Field
 
-from sealpacket.services.packets.draft import curing
+from sealpacket.services.packets.draft import colleagues, curing
+from sealpacket.services.packets.draft.colleagues import ColleagueForm
 from sealpacket.services.packets.follow import (
     acts,
     consequences,
@@ -487,6 +488,27 @@ def open_again(path: Number, body: Act) -> PacketShown:
 def follow_up(path: Number, body: Following) -> PacketShown:
     number = path.number.upper()
     return ownership.follow_up(current_app(), actor(), number, body.title, body.note)
+
+
+class Colleague(ColleagueForm):
+    """A colleague, and the question that they answer."""
+
+    question: str = Field(max_length=60, description="The question for a person.")
+
+
+@api.post(
+    "/packets/<number>/colleague",
+    summary="Name a colleague who is not in the register",
+    responses={200: PacketShown},
+    does=colleagues.name_colleague,
+    etag=True,
+)
+@requires_role("preparer")
+@idempotent
+def name_colleague(path: Number, body: Colleague) -> PacketShown:
+    form = ColleagueForm(name=body.name, mail=body.mail, phone=body.phone)
+    number = path.number.upper()
+    return colleagues.name_colleague(current_app(), actor(), number, body.question, form)
 
 
 class ClaimForm(Strict):
