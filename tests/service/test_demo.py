@@ -66,12 +66,14 @@ def test_the_example_plays_to_its_end(
 
 
 def test_the_example_fails_where_a_step_fails(
-    house: RunningHouse, tarnfell: Tarnfell, tmp_path: Path, capsys: pytest.CaptureFixture[str],
+    house: RunningHouse, tmp_path: Path, capsys: pytest.CaptureFixture[str],
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:  # fmt: skip
-    monkeypatch.setattr(evidence, "write_controller_log", lambda path: path.parent / "missing.log")
+    monkeypatch.setattr(example.year, "fill", lambda *_: None)
     assert example.play(house, tmp_path) == 1
-    assert "failed" in capsys.readouterr().err
+    said = capsys.readouterr()
+    assert "failed" in said.err
+    assert "Find the array" not in said.out, "it ends there"
 
 
 def test_the_worker_looks_at_every_open_case(

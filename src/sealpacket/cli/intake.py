@@ -27,7 +27,7 @@ def read(
     kind: Annotated[
         str,
         typer.Argument(
-            help="vendor, person, site, product, asset, contract, entitlement or login."
+            help="A kind of record: vendor, asset, contract, entitlement, limit, licence and so on."
         ),
     ],
     file: Annotated[
