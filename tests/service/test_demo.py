@@ -69,10 +69,13 @@ def test_the_example_fails_where_a_step_fails(
     house: RunningHouse, tmp_path: Path, capsys: pytest.CaptureFixture[str],
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:  # fmt: skip
-    monkeypatch.setattr(example.year, "fill", lambda *_: None)
+    def fails(*_: object) -> None:
+        raise stories.StepFailed("the year cannot be played")
+
+    monkeypatch.setattr(example.year, "fill", fails)
     assert example.play(house, tmp_path) == 1
     said = capsys.readouterr()
-    assert "failed" in said.err
+    assert "failed: the year cannot be played" in said.err
     assert "Find the array" not in said.out, "it ends there"
 
 
