@@ -16,10 +16,10 @@ from sealpacket.core.sheets.hours import read_week
 from sealpacket.core.sheets.model import DAYS
 from sealpacket.core.units import Cost, ItemPrice, LotLeft, cost_of, will_lapse
 from sealpacket.core.words import count
-from sealpacket.services.register.acts import keep_version, touch
+from sealpacket.services.register.acts import keep_version, of_vendor, touch
 from sealpacket.services.register.agreed_forms import LotShown
 from sealpacket.services.register.kinds import KINDS
-from sealpacket.store.models import Contract, Lot, Packet, Price, UnitEntry, Vendor
+from sealpacket.store.models import Contract, Lot, Packet, Price, UnitEntry
 
 _YEAR = timedelta(days=365)
 
@@ -95,8 +95,7 @@ def unit_balance(app: AppContext, *, vendor: str = "", contract: str = "") -> Un
     with app.database.transaction() as session:
         query = select(Lot).options(*KINDS["lot"].eager).order_by(Lot.lapses_on, Lot.reference)
         if vendor:
-            wanted = select(Vendor.id).where(Vendor.key == vendor).scalar_subquery()
-            query = query.where(Lot.vendor_id == wanted)
+            query = of_vendor(KINDS["lot"], query, vendor)
         if contract:
             query = query.where(Lot.contract_id == KINDS["contract"].find(session, contract).id)
         rows = session.scalars(query).unique().all()
@@ -158,7 +157,7 @@ def show_cost(price: ItemPrice, quantity: int, cost: Cost, lots: Iterable[LotLef
 
 def price_of(session: Session, vendor: str, item: str) -> ItemPrice | None:
     """The price of an item of a vendor's list."""
-    query = select(Price).join(Price.vendor).where(Vendor.key == vendor, Price.item == item)
+    query = of_vendor(KINDS["price"], select(Price).where(Price.item == item), vendor)
     row = session.scalars(query).one_or_none()
     if row is None:
         return None
@@ -184,19 +183,15 @@ def lots_left(
 
     What the packet `but` (its id) holds counts as left. With `lock`, nobody else takes units of them meanwhile.
     """
-    query = select(Lot).join(Contract, Contract.id == Lot.contract_id)
-    query = query.where(
-        Lot.vendor_id == select(Vendor.id).where(Vendor.key == vendor).scalar_subquery()
-    )
+    query = of_vendor(KINDS["lot"], select(Lot).order_by(Lot.id), vendor)
     if contract:
-        query = query.where(Contract.number == contract)
-    query = query.order_by(Lot.id)
+        query = query.join(Lot.contract).where(Contract.number == contract)
     rows = session.scalars(query.with_for_update(of=Lot) if lock else query).all()
     taken = select(UnitEntry.lot_id, func.sum(UnitEntry.units)).where(
-        UnitEntry.lot_id.in_([row.id for row in rows]),
-        UnitEntry.state != "freed",
-        UnitEntry.packet_id.is_distinct_from(but or None) if but else True,  # type: ignore[arg-type]
+        UnitEntry.lot_id.in_([row.id for row in rows]), UnitEntry.state != "freed"
     )
+    if but:
+        taken = taken.where(UnitEntry.packet_id.is_distinct_from(but))
     gone: dict[str, int] = dict(session.execute(taken.group_by(UnitEntry.lot_id)).all())
     return [_left(row, row.units - gone.get(row.id, 0)) for row in rows]
 

@@ -23,6 +23,7 @@ from sealpacket.services.packets.draft import drafts
 from sealpacket.services.packets.limits import requests
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.packets.workbench import find_packet
+from sealpacket.services.register.acts import of_vendor
 from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import Limit, LimitRequest, Packet, Vendor
 
@@ -100,8 +101,8 @@ def plan_capacity(
 
 
 def _limits(session: Session, vendor: str) -> list[LimitNow]:
-    query = select(Limit).join(Vendor, Vendor.id == Limit.vendor_id).where(Vendor.key == vendor)
-    rows = session.scalars(query.order_by(Limit.called)).all()
+    query = of_vendor(KINDS["limit"], select(Limit).order_by(Limit.called), vendor)
+    rows = session.scalars(query).all()
     if not rows and session.scalar(select(Vendor.id).where(Vendor.key == vendor)) is None:
         raise Invalid(
             f"There is no vendor {vendor}.", "List them: sealpacket vendor list", field="vendor"

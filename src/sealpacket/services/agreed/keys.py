@@ -11,9 +11,10 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.services.agreed.balance import unit_balance
+from sealpacket.services.register.acts import of_vendor
 from sealpacket.services.register.agreed import LICENCE_KEY
 from sealpacket.services.register.kinds import KINDS
-from sealpacket.store.models import Asset, Licence, Product, Release, Vendor
+from sealpacket.store.models import Asset, Licence, Product, Release
 
 
 class AssetBehind(BaseModel):
@@ -57,9 +58,9 @@ def licence_key(app: AppContext, actor: Actor, handle: str) -> str:
 def assets_behind(app: AppContext, *, vendor: str = "", product: str = "") -> list[AssetBehind]:
     """Assets in use that do not run the current version of their product, those on withdrawn versions first."""
     with app.database.transaction() as session:
-        query = select(Release).join(Vendor, Vendor.id == Release.vendor_id)
+        query = select(Release)
         if vendor:
-            query = query.where(Vendor.key == vendor)
+            query = of_vendor(KINDS["release"], query, vendor)
         by_product: dict[str, list[Release]] = {}
         for row in session.scalars(query):
             by_product.setdefault(row.product_id, []).append(row)
@@ -87,24 +88,31 @@ def _behind(
             Product.part_number == product
         )
     by_number = {one.number: one for one in releases}
+    mends: dict[str, list[str]] = {}
     made = []
     for row in session.scalars(query.options(*KINDS["asset"].eager)).unique():
         runs = by_number.get(row.software_version)
-        since = _released(runs) if runs else date.min
-        mends = [
-            name
-            for one in sorted(releases, key=_released)
-            if since < _released(one) <= _released(newest) and one.status != "withdrawn"
-            for name in one.mends
-        ]
+        if row.software_version not in mends:
+            mends[row.software_version] = _mended(releases, runs, newest)
         made.append(
             AssetBehind(
                 asset=row.serial, asset_id=row.id, name=row.name, vendor=row.vendor.key, product=row.product.name,
                 runs=row.software_version, current=newest.number, status=runs.status if runs else "",
-                mends=list(dict.fromkeys(mends)),
+                mends=mends[row.software_version],
             )
         )  # fmt: skip
     return made
+
+
+def _mended(releases: list[Release], runs: Release | None, newest: Release) -> list[str]:
+    """Known issues that the versions after the one that runs mend, up to the newest."""
+    since = _released(runs) if runs else date.min
+    between = [
+        one
+        for one in sorted(releases, key=_released)
+        if since < _released(one) <= _released(newest) and one.status != "withdrawn"
+    ]
+    return list(dict.fromkeys(name for one in between for name in one.mends))
 
 
 def _released(one: Release) -> date:
@@ -118,13 +126,14 @@ def expiring(app: AppContext, *, vendor: str = "", days: int = 90) -> list[Expir
     with app.database.transaction() as session:
         query = select(Licence).where(Licence.ends_on.between(today, until))
         query = query.options(*KINDS["licence"].eager)
+        if vendor:
+            query = of_vendor(KINDS["licence"], query, vendor)
         found = [
             ExpiringSoon(
                 what=row.sort, name=row.name, about=row.asset.serial, vendor=row.vendor.key,
                 ends_on=row.ends_on or until, days=((row.ends_on or until) - today).days, units=0,
             )
             for row in session.scalars(query)
-            if vendor in ("", row.vendor.key)
         ]  # fmt: skip
     found += [
         ExpiringSoon(

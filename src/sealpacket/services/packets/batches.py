@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from pydantic import BaseModel, Field
@@ -232,29 +232,22 @@ def _show_row(row: BatchRow, line: PacketLine | None) -> BatchRowShown:
 
 def work_through(app: AppContext, ident: str, account: str) -> None:
     """The job: note a packet for each row that waits; a row that fails holds up no other."""
-    for place in _waiting(app, ident):
-        _note_one(app, ident, place, account)
-
-
-def _waiting(app: AppContext, ident: str) -> Iterator[int]:
     with app.database.transaction() as session:
-        query = select(BatchRow.place).where(
-            BatchRow.batch_id == ident, BatchRow.state == "waiting"
-        )
-        places = session.scalars(query.order_by(BatchRow.place)).all()
-    yield from places
+        made = _find(session, ident)
+        title, actor = made.title, Actor(made.by, frozenset(), account)
+        waiting = [
+            (row.place, BatchRowForm.model_validate(row.body))
+            for row in made.rows
+            if row.state == "waiting"
+        ]
+    for place, form in waiting:
+        _note_one(app, actor, ident, place, form, title)
 
 
-def _note_one(app: AppContext, ident: str, place: int, account: str) -> None:
+def _note_one(
+    app: AppContext, actor: Actor, ident: str, place: int, form: BatchRowForm, title: str
+) -> None:
     try:
-        with app.database.transaction() as session:
-            made = session.get(Batch, ident)
-            row = session.get(BatchRow, (ident, place))
-            if made is None or row is None or row.state != "waiting":
-                return
-            title, by = made.title, made.by
-            form = BatchRowForm.model_validate(row.body)
-        actor = Actor(by, frozenset(), account)
         with drafts.noted_at_once(
             app, actor, title=form.title or title, text=form.note, need=form.need, asset=form.asset,
             answers=form.answers,

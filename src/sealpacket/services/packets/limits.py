@@ -5,27 +5,26 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import Any
 
 from sqlalchemy import ColumnElement, delete, select
 from sqlalchemy.orm import Session, object_session
 
-from sealpacket.core.life import AT_DESK, ConsequenceState, Life
-from sealpacket.core.sheets import Check, Sheet
+from sealpacket.core.life import AT_DESK, ConsequenceState
+from sealpacket.core.sheets import Answer, Check, Sheet
 from sealpacket.core.sheets.forms.rows import split_rows
 from sealpacket.services.agreed.schemas import LimitRequestShown
 from sealpacket.services.packets.bench import Workbench
+from sealpacket.services.register.acts import of_vendor
+from sealpacket.services.register.kinds import KINDS
 from sealpacket.store.models import (
     Limit,
     LimitRequest,
     Packet,
     PacketCase,
     PacketConsequence,
-    Vendor,
 )
 
 _REASON = 2000
-_DECIDED = (Life.ANSWERED, Life.SETTLED)
 
 
 @dataclass(frozen=True)
@@ -36,7 +35,7 @@ class _Row:
     wanted: int
 
 
-def _rows(sheet: Sheet, answers: Sequence[Any]) -> list[_Row]:
+def _rows(sheet: Sheet, answers: Sequence[Answer]) -> list[_Row]:
     """The rows of the answers that ask for limits."""
     rule = sheet.limits
     question = sheet.question(rule.rows) if rule else None
@@ -61,8 +60,7 @@ def _rows(sheet: Sheet, answers: Sequence[Any]) -> list[_Row]:
 
 def _limits(session: Session, sheet: Sheet, packet: Packet) -> dict[tuple[str, str], Limit]:
     """The vendor's limits by region and resource; those of the packet's account go before those of all accounts."""
-    query = select(Limit).join(Vendor, Vendor.id == Limit.vendor_id)
-    query = query.where(Vendor.key == sheet.vendor)
+    query = of_vendor(KINDS["limit"], select(Limit), sheet.vendor)
     account = packet.asset.serial if packet.asset else ""
     rows = [one for one in session.scalars(query) if one.provider in ("", account)]
     return {(one.region, one.resource): one for one in sorted(rows, key=lambda row: row.provider)}
@@ -88,15 +86,14 @@ def check_limits(session: Session, bench: Workbench) -> Iterator[Check]:
             )
 
 
-def note_requests(session: Session, packet: Packet, sheet: Sheet | None) -> None:
+def note_requests(session: Session, bench: Workbench) -> None:
     """Keep which limits a packet asks for while it is sealed, in place of those that it asked for before."""
+    packet, sheet = bench.packet, bench.sheet
     session.execute(delete(LimitRequest).where(LimitRequest.packet_id == packet.id))
     if sheet is None or sheet.limits is None:
         return
     known = _limits(session, sheet, packet)
-    for place, row in enumerate(
-        _rows(sheet, [_Sealed(one) for one in packet.sealed_answers or ()])
-    ):
+    for place, row in enumerate(_rows(sheet, bench.answers)):
         limit = known.get((row.region, row.resource))
         session.add(
             LimitRequest(
@@ -110,13 +107,6 @@ def note_requests(session: Session, packet: Packet, sheet: Sheet | None) -> None
                 asked_at=packet.sealed_at or datetime.now(UTC),
             )
         )
-
-
-class _Sealed:
-    """A sealed answer, as an answer."""
-
-    def __init__(self, one: dict[str, Any]) -> None:
-        self.question, self.value, self.shown = one["question"], one.get("value"), True
 
 
 def note_grant(packet: Packet, sheet: Sheet, case: PacketCase) -> None:

@@ -26,6 +26,7 @@ from sealpacket.core.sheets import (
     check_packet,
     open_again,
 )
+from sealpacket.core.sheets.checks.result import in_order
 from sealpacket.services.coverage import basis_for
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets.asset_context import facts_of_thing
@@ -246,9 +247,7 @@ def checked(session: Session, bench: Workbench, *, stops_only: bool = False) -> 
     bench.checks += tuple(_aside(session, packet))
     agreed = [*check_units(session, bench), *check_limits(session, bench)]
     if agreed:
-        order = ("stop", "warn", "hint", "pass")
-        both = sorted((*bench.checks, *agreed), key=lambda check: order.index(check.level))
-        bench.checks = tuple(both)
+        bench.checks = in_order((*bench.checks, *agreed))
     return bench
 
 

@@ -16,7 +16,7 @@ from sealpacket.core.sheets.checks.evidence import (
     check_exhibits,
     check_others,
 )
-from sealpacket.core.sheets.checks.result import Check, CheckLevel, say_size
+from sealpacket.core.sheets.checks.result import Check, CheckLevel, in_order, say_size
 from sealpacket.core.sheets.checks.severity import check_severity
 from sealpacket.core.sheets.checks.typed import Typed, check_typed, found_in
 from sealpacket.core.sheets.checks.writing import check_writing
@@ -63,5 +63,4 @@ def check_packet(
         checks += check_writing(
             sheet, outgoing_values(sheet, answers, facts, people, typed.outgoing())
         )
-    order = {"stop": 0, "warn": 1, "hint": 2, "pass": 3}
-    return tuple(sorted(checks, key=lambda check: order[check.level]))
+    return in_order(checks)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -20,6 +21,12 @@ class Check(BaseModel):
     remedy: str = ""
     act: str = ""
     target: str = ""
+
+
+def in_order(checks: Iterable[Check]) -> tuple[Check, ...]:
+    """Checks with stops first, and those that passed last."""
+    levels = ("stop", "warn", "hint", "pass")
+    return tuple(sorted(checks, key=lambda check: levels.index(check.level)))
 
 
 def passed(code: str, sentence: str) -> Check:

@@ -12,6 +12,7 @@ from sealpacket.core.life import AT_DESK, Life
 from sealpacket.core.sheets import Answer, Sheet
 from sealpacket.store.database import remembered
 from sealpacket.store.models import Asset, DeskSheet, Packet, Release
+from sealpacket.store.register_cache import of_register
 
 _LOOKED_AT = 40
 _MOST, _MOST_VERSIONS = 2, 6
@@ -44,10 +45,8 @@ def _versions(
             query.order_by(Release.released_on.desc().nulls_last(), Release.number.desc())
         )
     }
-    in_use = select(Asset.software_version, func.count()).where(
-        Asset.product_id == product, Asset.software_version != ""
-    )
-    for number, many in session.execute(in_use.group_by(Asset.software_version)):
+    in_use = of_register(session, ("versions", product), lambda: _in_use(session, product))
+    for number, many in in_use:
         found.setdefault(number, f"runs on {many}")
     return {
         q.id: [
@@ -57,6 +56,16 @@ def _versions(
         ][:_MOST_VERSIONS]
         for q in open_ones
     }
+
+
+def _in_use(session: Session, product: str) -> list[tuple[str, int]]:
+    """The versions that assets of a product run, and how many run each."""
+    query = select(Asset.software_version, func.count()).where(
+        Asset.product_id == product, Asset.software_version != ""
+    )
+    return [
+        (number, many) for number, many in session.execute(query.group_by(Asset.software_version))
+    ]
 
 
 def _of_trees(

@@ -87,7 +87,7 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
             manifest = sealed.tag_manifest
             tx.detail |= {"version": reviewed, "tag_manifest": manifest, "bag_sha256": digest}
             packet.advance(Event.SEAL)
-            note_requests(tx.session, packet, bench.sheet)
+            note_requests(tx.session, bench)
             if units := hold_units(tx.session, bench, actor.name):
                 tx.detail["units"] = units
             tx.session.flush()
