@@ -7,6 +7,8 @@ from pybind11.setup_helpers import Pybind11Extension
 from setuptools import setup
 
 CORE = "src/sealpacket/core"
+LITTLE_MEMORY = ["--param", "ggc-min-expand=20", "--param", "ggc-min-heapsize=65536"]
+"""The compiler tidies up more often: it takes half of the memory, and a third longer."""
 SANITIZED = ["-O1", "-g", "-fsanitize=address,undefined", "-fno-sanitize-recover=undefined"]
 
 
@@ -15,11 +17,11 @@ def native(package: str, libraries: list[str]) -> Pybind11Extension:
     folder = f"{CORE}/{package}/native"
     return Pybind11Extension(
         f"sealpacket.core.{package}._native",
-        [f"{folder}/module.cpp"],
+        sorted(str(path) for path in Path(folder).glob("*.cpp")),
         depends=[str(path) for path in Path(folder).glob("*.hpp")],
         libraries=libraries,
         cxx_std=20,
-        extra_compile_args=SANITIZED if _wanted("SANITIZE") else ["-O3", "-g0"],
+        extra_compile_args=SANITIZED if _wanted("SANITIZE") else ["-O2", "-g0", *LITTLE_MEMORY],
         extra_link_args=SANITIZED if _wanted("SANITIZE") else [],
     )
 

@@ -19,13 +19,12 @@ from sealpacket.core.redact import (
     Outcome,
     Placeholders,
     Term,
-    folder,
     leak_check,
     redact,
 )
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.folder import Job
-from sealpacket.core.redact.terms import read_terms
+from sealpacket.core.redact.batch import Job, folder
+from sealpacket.core.redact.known import read_terms
 
 HERE = Path(__file__).parent
 MEGABYTES = int(os.environ.get("BENCH_MEGABYTES", "100"))

@@ -6,7 +6,7 @@ import subprocess
 import sys
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors import REGISTRY
+from sealpacket.core.redact.rules import REGISTRY
 from tests.conftest import ROOT
 
 
@@ -21,7 +21,7 @@ def test_an_anchor_that_is_on_many_lines_of_a_log_finds_something_on_most() -> N
     wide = {}
     for detector in REGISTRY:
         hits = sum(native.Pattern(anchor).count(made.stdout) for anchor in detector.anchors)
-        found = native.Pattern(detector.pattern).count(made.stdout)
+        found = native.Pattern(detector.whole).count(made.stdout)
         if hits > 0.05 * lines and found < hits / 2:
             wide[detector.name] = (hits, found)
     assert wide == {}

@@ -22,8 +22,8 @@ from sealpacket.core.redact import (
     person_terms,
     redact,
 )
-from sealpacket.core.redact.coats import views_of
-from sealpacket.core.redact.tokens import tokens_in
+from sealpacket.core.redact.encodings.coats import views_of
+from sealpacket.core.redact.encodings.tokens import tokens_in
 
 CATALOGUE = Catalogue.build(
     [*person_terms("Ines Harrowgate"), *person_terms("José Ibáñez"), *host_terms(["br07-kiosk2.quillmere.example"]),

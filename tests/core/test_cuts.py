@@ -11,14 +11,14 @@ from pathlib import Path
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders, engine, redact
-from sealpacket.core.redact.cuts import (
+from sealpacket.core.redact.encodings.cuts import (
     borders_of,
     is_of_run,
     settled,
     start_of_run,
     without_padding,
 )
-from sealpacket.core.redact.dumps import dumps_in
+from sealpacket.core.redact.encodings.dumps import dumps_in
 
 CATALOGUE = Catalogue.build()
 HEAD = b"some line with words in it\n" * 40

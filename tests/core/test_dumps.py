@@ -19,7 +19,7 @@ from sealpacket.core.redact import (
     person_terms,
     redact,
 )
-from sealpacket.core.redact.dumps import dumps_in
+from sealpacket.core.redact.encodings.dumps import dumps_in
 
 CATALOGUE = Catalogue.build(
     [*person_terms("Ines Harrowgate"), *host_terms(["br07-kiosk2.quillmere.example"]),

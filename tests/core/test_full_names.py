@@ -9,9 +9,9 @@ from pathlib import Path
 import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders
+from sealpacket.core.redact.context.full_names import full_names_in
 from sealpacket.core.redact.engine import Run
-from sealpacket.core.redact.fullnames import full_names_in
-from sealpacket.core.redact.terms import person_terms
+from sealpacket.core.redact.known.terms import person_terms
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
 _NAME = r"[A-ZÀ-Þ][a-zß-ÿ'’]+"

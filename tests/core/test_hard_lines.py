@@ -8,8 +8,8 @@ import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.detectors import REGISTRY
 from sealpacket.core.redact.engine import Run
+from sealpacket.core.redact.rules import REGISTRY
 from tests.some import in_batches, some_of
 
 CATALOGUE = Catalogue.build(domains=["quillmere.example"])
@@ -187,7 +187,7 @@ def without_anchor(lines: list[str]) -> set[str]:
     found: set[str] = set()
     for detector in some_of([one for one in REGISTRY if one.anchors and not one.lines], 8):
         anchors = [native.Pattern(anchor) for anchor in detector.anchors]
-        pattern = native.Pattern(detector.pattern)
+        pattern = native.Pattern(detector.whole)
         found |= {
             line for line in lines
             if pattern.count(line.encode()) and not any(one.count(line.encode()) for one in anchors)

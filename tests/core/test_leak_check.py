@@ -15,8 +15,8 @@ from urllib.parse import quote
 import pytest
 
 from sealpacket.core.redact import Blind, Legend, check_file, leak_check
-from sealpacket.core.redact import leakcheck as module
-from sealpacket.core.redact import legend as legend_module
+from sealpacket.core.redact.pseudonyms import legend as legend_module
+from sealpacket.core.redact.verify import leaks as module
 
 
 def legend(*originals: bytes) -> Legend:

@@ -16,10 +16,11 @@ from hypothesis import strategies as st
 
 from sealpacket.core.redact import Catalogue, Legend, Outcome, Placeholders, Term, redact
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact import legend as legend_module
-from sealpacket.core.redact.detectors import REGISTRY, Detector, credentials
 from sealpacket.core.redact.engine import Run, Span
-from sealpacket.core.redact.ordinary import ORDINARY
+from sealpacket.core.redact.pseudonyms import legend as legend_module
+from sealpacket.core.redact.rules import REGISTRY, Detector
+from sealpacket.core.redact.rules.ordinary import ORDINARY
+from sealpacket.core.redact.rules.predicates import credentials
 
 KEY = bytes(range(32))
 FEW = settings(max_examples=120, deadline=None)

@@ -16,8 +16,8 @@ from reportlab.pdfgen.canvas import Canvas
 
 from sealpacket.core.redact import Held, Legend, Placeholders, check_file
 from sealpacket.core.redact.boxes import Box, part_of, side_by_side
-from sealpacket.core.redact.pages import page_picture
 from sealpacket.core.redact.readers import Work, copy_file
+from sealpacket.core.redact.readers.pages import page_picture
 from sealpacket.core.redact.readers.pictures import Word, over_words
 from tests.core.seeds import CATALOGUE
 

@@ -31,11 +31,11 @@ from hypothesis import strategies as st
 
 from sealpacket.core.filenames import keepable
 from sealpacket.core.redact import Catalogue, Held, Legend, Placeholders, check_file, leak_check
-from sealpacket.core.redact.placeholders import Style
+from sealpacket.core.redact.known.terms import person_terms
+from sealpacket.core.redact.pseudonyms.placeholders import Style
+from sealpacket.core.redact.pseudonyms.shapes import Shapes
 from sealpacket.core.redact.readers import Limits, Work, copy_file
 from sealpacket.core.redact.readers.capture import packets_of
-from sealpacket.core.redact.shapes import Shapes
-from sealpacket.core.redact.terms import person_terms
 from tests.core.seeds import (
     CATALOGUE,
     DOCUMENT,
@@ -425,6 +425,16 @@ def test_a_damaged_file_ends_as_a_copy_that_does_not_leak_or_held(
             return
         catalogue = catalogue.with_values({(leak.kind, leak.original) for leak in leaks})
     raise AssertionError(f"it leaks after two mends: {leaks}")
+
+
+def test_a_damaged_disposition_gives_no_name_away() -> None:
+    whole = next(data for kind, data in SEEDS if kind == "eml")
+    damaged = whole.replace(b"Content-Disposition: attachment;", b"Content-Disposition: attachm")
+    assert damaged != whole
+    target = io.BytesIO()
+    work = Work(CATALOGUE, Placeholders(b"k" * 32))
+    copy_file(io.BytesIO(damaged), target, work, "a.eml")
+    assert b"br07-kiosk2" not in target.getvalue()
 
 
 def zstd_bomb(blocks: int) -> bytes:

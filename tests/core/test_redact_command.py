@@ -15,8 +15,8 @@ from typer.testing import CliRunner
 
 from sealpacket.cli.program import build
 from sealpacket.client import ClientError
-from sealpacket.core.redact import folder as module
-from sealpacket.core.redact import mending
+from sealpacket.core.redact.batch import folder as module
+from sealpacket.core.redact.verify import mending
 
 LINE = "2026-11-23T08:40:12Z E0417 client=10.40.7.22 by Ines Harrowgate on LK40-7731-0931 password=Tr0ub4dor-77\n"
 TERMS = "kind,value\nperson,Ines Harrowgate\nasset,LK40-7731-0931\n"
@@ -113,7 +113,7 @@ def test_a_secret_that_one_file_gives_away_is_masked_in_all(logs: Path) -> None:
 def test_a_plan_keeps_and_forbids_but_not_below_the_floor(logs: Path) -> None:
     (logs / "plan.yaml").write_text(
         "plan: 1\nname: ours\nkinds: {ip: keep, secret: keep}\nforbid: [E0417]\n"
-        "own:\n  - {name: reader-card, pattern: 'Q[0-9]{7}', matches: [Q1234567], leaves: [Q12]}\n"
+        "own:\n  - {id: reader-card, match: [«Q1234567»], leave: [Q12], shape: [{pattern: '(Q[0-9]{7})'}]}\n"
     )
     (logs / "logs/c.log").write_text("reader Q7654321 at 10.9.9.9\n")
     code, said = say(logs, "--plan", str(logs / "plan.yaml"))
@@ -131,11 +131,47 @@ def test_a_plan_keeps_and_forbids_but_not_below_the_floor(logs: Path) -> None:
     ("plan", "words"),
     [
         ("kinds: {colour: keep}", "there is no kind colour"),
-        ("own: [{name: x1, pattern: '(', matches: [a]}]", "cannot be read"),
-        ("own: [{name: x1, pattern: 'a*', matches: [a]}]", "matches nothing at all"),
-        ("own: [{name: x1, pattern: 'abc', matches: [abd]}]", "not found in its own example"),
-        ("own: [{name: x1, pattern: 'ab', matches: [ab], leaves: [abc]}]", "where it must not be"),
-        ("own: [{name: x1, pattern: 'a(?=b)', matches: [ab]}]", "cannot be read"),
+        (
+            "own: [{id: x1, match: ['«a»'], leave: ['z'], shape: [{pattern: '('}]}]",
+            "cannot be read",
+        ),
+        (
+            "own: [{id: x1, match: ['«a»'], leave: ['z'], shape: [{pattern: '(a*)'}]}]",
+            "matches where nothing is",
+        ),
+        (
+            "own: [{id: x1, match: ['«abd»'], leave: ['z'], shape: [{pattern: '(abc)'}]}]",
+            "found in none",
+        ),
+        (
+            "own: [{id: x1, match: ['«ab»'], leave: ['abc'], shape: [{pattern: '(ab)'}]}]",
+            "which it has to leave",
+        ),
+        (
+            "own: [{id: x1, match: ['«a»'], leave: ['z'], shape: [{pattern: '(a)(?=b)'}]}]",
+            "cannot be read",
+        ),
+        ("own: [{id: x1, match: ['«a»'], leave: ['z'], shape: [{pattern: 'a'}]}]", "has 0 groups"),
+        (
+            "own: [{id: x1, match: ['«a»b'], leave: ['z'], shape: [{pattern: '(ab?)'}]}]",
+            "it finds ab",
+        ),
+        (
+            "own: [{id: x1, match: ['a'], leave: ['z'], shape: [{pattern: '(a)'}]}]",
+            "no value is marked",
+        ),
+        (
+            "own: [{id: x1, match: ['«a»'], leave: ['z'], shape: [{pattern: '(a)', also: nothing}]}]",
+            "there is no judgement",
+        ),
+        (
+            "own: [{id: x1, match: ['«a»'], leave: ['z'], shape: [{pattern: '({{nothing}})'}]}]",
+            "there is no piece",
+        ),
+        (
+            "own: [{id: x1, match: ['«a»'], leave: ['z'], shape: [{pattern: '(a)', anchors: [b]}]}]",
+            "none of its anchors",
+        ),
         ("[1, 2", "not valid YAML in line 1"),
     ],
 )
@@ -196,7 +232,7 @@ def test_a_leak_in_a_large_copy_is_found_in_whichever_part_it_stands(
     for place in (0, 990, 997, 1000, 4321, len(text)):
         (logs / "copy.log").write_bytes(text[:place] + b" Swordfish-9 " + text[place:])
         [(_, met)] = module._searched(["copy.log"], logs, check, workers)
-        assert (met.searched, {text for text, _ in met.met}) == (1, {b"swordfish-9"}), place
+        assert (met.searched, {text for text, *_ in met.met}) == (1, {b"swordfish-9"}), place
 
 
 def test_a_large_text_is_cut_and_put_together_again(

@@ -21,10 +21,10 @@ from sealpacket.core.redact import (
     leak_check,
     redact,
 )
-from sealpacket.core.redact import catalogue as catalogue_module
 from sealpacket.core.redact import engine as engine_module
 from sealpacket.core.redact.engine import BLOCK, KINDS, RECORD, Run
-from sealpacket.core.redact.placeholders import PLACEHOLDER
+from sealpacket.core.redact.pseudonyms.placeholders import PLACEHOLDER
+from sealpacket.core.redact.search import catalogue as catalogue_module
 
 KEY = b"k" * 32
 CATALOGUE = Catalogue.build(

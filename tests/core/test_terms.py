@@ -11,9 +11,9 @@ import pytest
 
 from sealpacket.core.redact import Catalogue, Outcome, Placeholders, host_terms, person_terms
 from sealpacket.core.redact.engine import Run
+from sealpacket.core.redact.known.terms import Term
 from sealpacket.core.redact.readers import copy_file
 from sealpacket.core.redact.readers.base import Work
-from sealpacket.core.redact.terms import Term
 
 _BETWEEN = (
     " ", "  ", ".", "_", "+", "-", ",", ", ", ";", "; ", "|", " | ", "        | ", "\t", ". ", '","', '", "', "','", "', '", '";"', '" "',

@@ -11,10 +11,10 @@ from reportlab.pdfgen.canvas import Canvas
 from typer.testing import CliRunner
 
 from sealpacket.cli.program import build
-from sealpacket.core.redact import mending
-from sealpacket.core.redact.leakcheck import Leak, LeakReport, still_there
-from sealpacket.core.redact.pieces import in_pieces
-from sealpacket.core.redact.terms import read_terms
+from sealpacket.core.redact.encodings.pieces import in_pieces
+from sealpacket.core.redact.known.terms import read_terms
+from sealpacket.core.redact.verify import mending
+from sealpacket.core.redact.verify.leaks import Leak, LeakReport, still_there
 from sealpacket.core.sheets import ExhibitState
 from tests.core.test_checks import check
 

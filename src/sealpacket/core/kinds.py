@@ -7,3 +7,6 @@ KINDS = (
 
 FLOOR = frozenset({"secret", "token", "key", "hash", "card", "iban", "national", "birth"})
 """The least that is masked, unless an organisation says more."""
+
+NAMES = frozenset({"user", "person", "host"})
+"""Kinds of what people and things are called: a word of one, letters alone, tells nothing within another word."""

@@ -7,12 +7,11 @@ for block in redact(source, catalogue, Placeholders(scope_key), outcome):
 leaks = leak_check(outgoing_blocks, outcome.legend)
 """
 
-from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, redact
-from sealpacket.core.redact.leakcheck import Blind, Leak, LeakReport, check_file, leak_check
-from sealpacket.core.redact.legend import Legend
-from sealpacket.core.redact.placeholders import Placeholders
-from sealpacket.core.redact.terms import Term, host_terms, person_terms
+from sealpacket.core.redact.known import Term, host_terms, person_terms
+from sealpacket.core.redact.pseudonyms import Legend, Placeholders
+from sealpacket.core.redact.search import Catalogue
+from sealpacket.core.redact.verify import Blind, Leak, LeakReport, check_file, leak_check
 
 __all__ = [
     "Blind",

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable
 
-from sealpacket.core.redact.engine import Span
+from sealpacket.core.redact.spans import Span
 
 LEAVE: int
 LONG: int
@@ -13,8 +13,8 @@ class Detectors:
 
     def add_detector(
         self, kind: int, pattern: bytes, plain: bytes, whole: bool, accept: Callable[[bytes], bool] | None,
-        canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: int, plainly: bool,
-        far: bool, before: bytes, behind: bytes,
+        canonical: Callable[[bytes], bytes] | str | None, sure: bool, lines: int, plainly: bool, ours: bool,
+        before: bytes, behind: bytes, cue: bytes, gap: int, told: bytes, told_plain: bytes,
     ) -> None: ...  # fmt: skip
     def add_anchor(self, expression: bytes, detector: int, flag: int, in_run: bool) -> None: ...
     def finish(self) -> None: ...
@@ -119,8 +119,9 @@ class Pass:
     ) -> None: ...  # fmt: skip
     def lines(self, buffer: bytes, limit: int, depth: int, all_special: bool) -> Spans: ...
     def between(self, pos: int, stop: int, limit: int, bits: int) -> Spans: ...
-    def over_lines(self, pos: int, stop: int, bits: int) -> tuple[int, int] | None: ...
-    def verdict(self, text: bytes) -> tuple[int, int, str, bytes, str | None, bool, bytes] | None: ...
+    def verdict(
+        self, text: bytes
+    ) -> tuple[int, int, str, bytes, str | None, bool, bytes] | None: ...
     def known(self, text: bytes) -> list[tuple[str, bytes, bytes]]:
         """What is known and stands in a text that nobody can read: kind, placeholder, original."""
     def broken(self, ends: LineEnds) -> list[int]:
@@ -136,7 +137,9 @@ class Pass:
         """Those that lie within none of some stretches, which are in order."""
     def account(self, buffer: bytes, spans: Spans) -> None: ...
     def compose(self, buffer: bytes, spans: Spans, limit: int) -> bytes: ...
-    def records(self, buffer: bytes, spans: Spans, bytes_in: int, bytes_out: int, line: int) -> bytes: ...
+    def records(
+        self, buffer: bytes, spans: Spans, bytes_in: int, bytes_out: int, line: int
+    ) -> bytes: ...
     def take_counts(self) -> list[tuple[str, int, int]]: ...
 
 class Pattern:
@@ -147,6 +150,11 @@ class Pattern:
         """Whether the pattern is the whole text."""
     def count(self, buffer: bytes) -> int:
         """How many matches there are, one behind the other."""
+    def values(self, buffer: bytes) -> list[tuple[int, int]]:
+        """Where the values of its matches lie: its group, or the whole match where it has none."""
+    @property
+    def groups(self) -> int:
+        """How many capturing groups it has."""
 
 class Ordinary:
     """Words in small letters that tell nothing."""
@@ -174,7 +182,9 @@ class Originals:
     any_blank: bool
     """Whether one of them has a blank."""
     longest: int
-    def __init__(self, many: int, exempt: list[bytes], ordinary: Ordinary, share: int, shares: int) -> None: ...
+    def __init__(
+        self, many: int, exempt: list[bytes], ordinary: Ordinary, share: int, shares: int
+    ) -> None: ...
     def add(self, packed: bytes) -> None:
         """The originals of some pairs."""
     def close(self) -> None:

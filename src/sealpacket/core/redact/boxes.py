@@ -42,7 +42,12 @@ def part_of(pixels: Pixels, size: tuple[int, int]) -> Box:
     """A box in parts of a picture of this width and height."""
     width, height = max(size[0], 1), max(size[1], 1)
     left, top, right, bottom = pixels
-    return Box(*(round(min(max(x, 0.0), 1.0), 5) for x in (left / width, top / height, right / width, bottom / height)))
+    return Box(
+        *(
+            round(min(max(x, 0.0), 1.0), 5)
+            for x in (left / width, top / height, right / width, bottom / height)
+        )
+    )
 
 
 class Covered(NamedTuple):
@@ -65,7 +70,8 @@ class Page:
     def as_rows(self) -> dict[str, object]:
         """For keeping as JSON: boxes in parts of the page, with kind, placeholder and whether it is certain."""
         rows = [
-            [*part_of(one.box, (self.width, self.height)), one.kind, one.placeholder, one.sure] for one in self.covered
+            [*part_of(one.box, (self.width, self.height)), one.kind, one.placeholder, one.sure]
+            for one in self.covered
         ]
         return {"width": self.width, "height": self.height, "covered": rows}
 

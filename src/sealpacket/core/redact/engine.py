@@ -8,13 +8,29 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from struct import Struct
-from typing import Any, NamedTuple, TypeVar
+from typing import Any, TypeVar
 
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.boxes import Page
-from sealpacket.core.redact.catalogue import (
-    HAS_LINES,
+from sealpacket.core.redact.context import Columns, full_names_in
+from sealpacket.core.redact.encodings import (
+    OPEN_ENDED,
+    Coated,
+    Dump,
+    dumps_in,
+    goes_on,
+    in_pieces,
+    quiet_place,
+    settled,
+    start_of_run,
+    tokens_in,
+    views_of,
+    without_padding,
+    wrapped_tokens_in,
+)
+from sealpacket.core.redact.pseudonyms import Legend, Placeholders
+from sealpacket.core.redact.search import (
     HAS_MARKS,
     HAS_NAMES,
     HAS_SPACED,
@@ -23,16 +39,7 @@ from sealpacket.core.redact.catalogue import (
     Finding,
     fold,
 )
-from sealpacket.core.redact.coats import views_of
-from sealpacket.core.redact.columns import Columns
-from sealpacket.core.redact.cuts import quiet_place, settled, start_of_run, without_padding
-from sealpacket.core.redact.dumps import Dump, dumps_in
-from sealpacket.core.redact.fullnames import full_names_in
-from sealpacket.core.redact.legend import Legend
-from sealpacket.core.redact.pieces import in_pieces
-from sealpacket.core.redact.placeholders import Placeholders
-from sealpacket.core.redact.tokens import Coated, tokens_in, wrapped_tokens_in
-from sealpacket.core.redact.wrapping import OPEN_ENDED, goes_on
+from sealpacket.core.redact.spans import Span
 
 BLOCK = 2 << 20
 HELD_BACK = 8 << 10
@@ -74,22 +81,6 @@ class Outcome:
     """Here and there where a line begins: its offset in what came in, and its number, from 1."""
     pages: list[Page] = field(default_factory=list)
     """The pages of a document, or the one of a picture, with what is covered."""
-
-
-class Span(NamedTuple):
-    """A byte range that is replaced. `inner` holds findings in decoded or wrapped text as kind, placeholder and
-    original; `kind` is the kind of the first."""
-
-    start: int
-    end: int
-    instead: bytes
-    kind: str
-    sure: bool = True
-    inner: tuple[tuple[str, bytes, bytes], ...] = ()
-
-    def findings(self, buffer: bytes) -> tuple[tuple[str, bytes, bytes], ...]:
-        """Its findings, the one that stands there plainly included."""
-        return self.inner or ((self.kind, self.instead, buffer[self.start : self.end]),)
 
 
 def redact(
@@ -199,7 +190,16 @@ class Run:
             verdict = self._pass.verdict(one.value)
             if verdict is None or verdict[4] is not None or (found and one.start < found[-1].end):
                 continue
-            found.append(Span(one.start, one.end, verdict[6], one.kind, True, ((one.kind, verdict[6], one.value),)))
+            found.append(
+                Span(
+                    one.start,
+                    one.end,
+                    verdict[6],
+                    one.kind,
+                    True,
+                    ((one.kind, verdict[6], one.value),),
+                )
+            )
         self._count(text, native.Pass.spans(list(found)))
         return found
 
@@ -220,7 +220,9 @@ class Run:
         ends = native.LineEnds(buffer)
         spans = self._found(buffer, limit, 0, ends)
         if cut:
-            spans = self._pass.spans([self._going_on(span, buffer) for span in self._pass.listed(spans)])
+            spans = self._pass.spans(
+                [self._going_on(span, buffer) for span in self._pass.listed(spans)]
+            )
         if self.catalogue.drop_lines and self.drops_lines:
             spans = self._pass.spans(self._without_lines(buffer, self._pass.listed(spans)))
         if not final:
@@ -230,7 +232,11 @@ class Run:
         copy = self._shifted(self._pass.compose(buffer, spans, limit))
         self._count(buffer, spans)
         if note:
-            note(self._pass.records(buffer, spans, outcome.bytes_in, outcome.bytes_out, outcome.lines + 1))
+            note(
+                self._pass.records(
+                    buffer, spans, outcome.bytes_in, outcome.bytes_out, outcome.lines + 1
+                )
+            )
         outcome.bytes_in += limit
         outcome.bytes_out += len(copy)
         outcome.lines += ends.before(limit)
@@ -263,7 +269,16 @@ class Run:
                 inner = span.findings(buffer)
                 while made and made[-1].end > start:
                     inner = (*made.pop().findings(buffer), *inner)
-                made.append(Span(start, end, b"[line left out: it held a %s]" % dropped.encode(), "", True, inner))
+                made.append(
+                    Span(
+                        start,
+                        end,
+                        b"[line left out: it held a %s]" % dropped.encode(),
+                        "",
+                        True,
+                        inner,
+                    )
+                )
         return [span._replace(kind=span.kind or self._kind_of(span)) for span in made]
 
     def _kind_of(self, span: Span) -> str:
@@ -292,7 +307,9 @@ class Run:
     def _note_reason(self, value: bytes, reason: str) -> None:
         self.outcome.reasons[value.decode("utf-8", "replace")] = reason
 
-    def _found(self, buffer: bytes, limit: int, depth: int, ends: native.LineEnds | None = None) -> native.Spans:
+    def _found(
+        self, buffer: bytes, limit: int, depth: int, ends: native.LineEnds | None = None
+    ) -> native.Spans:
         """What is replaced, in order and without overlaps. `ends` are the buffer's, if they are known."""
         lines = self._lines(buffer, limit, depth)
         wrapped, dumped, paired = self._pass.wrapped, self._pass.dumped, self._pass.paired
@@ -312,7 +329,11 @@ class Run:
                 more += self._elsewhere(buffer, limit, ends)
                 more += self.columns.in_pairs(buffer, limit, paired)
         found = native.Pass.together(lines, more) if more else lines
-        return self._pass.spans(list(self._between_tags(buffer, found))) if self.markup and depth == 0 else found
+        return (
+            self._pass.spans(list(self._between_tags(buffer, found)))
+            if self.markup and depth == 0
+            else found
+        )
 
     def _between_tags(self, buffer: bytes, spans: native.Spans) -> Iterator[Span]:
         """These spans, none of them over a tag or the quote of an attribute; what is cut off is looked at by itself."""
@@ -326,7 +347,9 @@ class Run:
                 yield span._replace(end=cut, inner=inner)
             rest = buffer[cut : span.end]
             for one in self._spans(rest, DEEPEST):
-                yield one._replace(start=cut + one.start, end=cut + one.end, inner=one.findings(rest))
+                yield one._replace(
+                    start=cut + one.start, end=cut + one.end, inner=one.findings(rest)
+                )
 
     def _elsewhere(self, buffer: bytes, limit: int, ends: native.LineEnds) -> Iterator[Span]:
         """What only the head of its column tells of, or a label that stands elsewhere."""
@@ -346,7 +369,9 @@ class Run:
         finally:
             self._buffers.pop()
 
-    def _special(self, start: int, stop: int, limit: int, bits: int, flags: int, depth: int) -> list[Span]:
+    def _special(
+        self, start: int, stop: int, limit: int, bits: int, flags: int, depth: int
+    ) -> list[Span]:
         return list(self._spans_here(self._buffers[-1], start, stop, limit, bits, flags, depth))
 
     def _spans_here(
@@ -354,14 +379,14 @@ class Run:
     ) -> Iterator[Span]:
         """What stands on one line, its coats taken off as well. `bits` are the detectors to try, in native terms."""
         if flags & _COATS and depth < DEEPEST:
-            plain = native.Pass.spans(self._plain(start, stop, limit, bits, flags))
+            plain = native.Pass.spans(self._plain(start, stop, limit, bits))
             if self.markup:  # what goes into a tag must not hide what goes over one
                 plain = native.Pass.spans(list(self._between_tags(buffer, plain)))
             coated = list(self._beneath(buffer[start:stop], start, flags, depth))
             found = self._pass.listed(native.Pass.together(plain, coated))
             yield from (span for span in found if span.start < limit)
         else:
-            yield from self._plain(start, stop, limit, bits, flags)
+            yield from self._plain(start, stop, limit, bits)
 
     def _beneath(self, raw: bytes, base: int, flags: int, depth: int) -> Iterator[Span]:
         """What stands in a coat on this line."""
@@ -369,7 +394,9 @@ class Run:
             for found in self._spans(view.text, depth + 1):
                 for start, end in view.pieces(found.start, found.end):
                     if raw[start:end].strip():
-                        yield found._replace(start=base + start, end=base + end, inner=found.findings(view.text))
+                        yield found._replace(
+                            start=base + start, end=base + end, inner=found.findings(view.text)
+                        )
         if flags & HAS_NAMES:
             yield from self._full_names(raw, base)
         if flags & (HAS_TOKENS | HAS_SPACED):
@@ -421,7 +448,14 @@ class Run:
             inner += [one for span in self._pass.listed(before) for one in span.findings(lead)]
             leads.append(self._pass.compose(lead, before, len(lead)))
         instead = dump.written(self._pass.compose(dump.data, found, len(dump.data)), leads)
-        return Span(dump.start, dump.end, instead, beneath[0].kind, all(span.sure for span in beneath), tuple(inner))
+        return Span(
+            dump.start,
+            dump.end,
+            instead,
+            beneath[0].kind,
+            all(span.sure for span in beneath),
+            tuple(inner),
+        )
 
     def _broken(self, buffer: bytes, limit: int, ends: native.LineEnds) -> Iterator[Span]:
         """What is broken over the ends of lines: of those that were wrapped at one width, and what is known and has a
@@ -432,7 +466,9 @@ class Run:
             if buffer[end - 1 : end] == b"=" and buffer[end + 1 : end + 2] in (b" ", b"\t"):
                 continue  # the end of base64 above what stands farther in, not a line that is broken
             before = max(buffer.rfind(b"\n", 0, end) + 1, end - _AROUND)
-            for found in self._over(buffer, end, buffer[end - 1 : end] in (b"\r", b"\\", b"="), b""):
+            for found in self._over(
+                buffer, end, buffer[end - 1 : end] in (b"\r", b"\\", b"="), b""
+            ):
                 if found.kind not in OPEN_ENDED or goes_on(buffer, before, end):
                     yield found
         for end in self._pass.broken(ends):
@@ -456,26 +492,13 @@ class Run:
             if found.start < len(head) - len(border) and found.end > len(head):
                 to = skip + found.end - len(head)
                 instead = found.instead + buffer[cut:skip]
-                yield found._replace(start=before + found.start, end=to, instead=instead, inner=found.findings(whole))
+                yield found._replace(
+                    start=before + found.start, end=to, instead=instead, inner=found.findings(whole)
+                )
 
-    def _plain(self, pos: int, stop: int, limit: int, bits: int, flags: int) -> list[Span]:
+    def _plain(self, pos: int, stop: int, limit: int, bits: int) -> list[Span]:
         """What stands there plainly, between two places of the buffer that is looked at."""
-        found = self._pass.between(pos, stop, limit, bits)
-        if flags & HAS_LINES:
-            found = native.Pass.together(found, list(self._going_over(pos, stop, bits)))
-        return self._pass.listed(found)
-
-    def _going_over(self, pos: int, stop: int, bits: int) -> Iterator[Span]:
-        """What begins between two places and goes over the end of its line, or is told on another one."""
-        while pos < stop and (hit := self._pass.over_lines(pos, stop, bits)) and hit[0] <= stop:
-            start, end = hit
-            verdict = self._pass.verdict(self._buffers[-1][start:end])
-            pos = start + 1
-            if verdict is not None:
-                first, last, kind, _, kept, sure, placeholder = verdict
-                if kept is None:
-                    yield Span(start + first, start + last, placeholder, kind, sure)
-                pos = max(start + last, pos)
+        return self._pass.listed(self._pass.between(pos, stop, limit, bits))
 
     def judge(self, match: bytes) -> Finding | None:
         """What a match is; None if it is nothing sensitive after all."""

@@ -5,82 +5,39 @@ Below every plan lies the organisation's floor: kinds that are masked whatever a
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable, Mapping
 from datetime import timedelta
-from typing import Annotated, Literal, TypeVar
+from typing import Literal, TypeVar
 
-import re2
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from sealpacket.core.errors import Invalid
 from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.kinds import FLOOR, KINDS
-from sealpacket.core.redact.catalogue import Catalogue
-from sealpacket.core.redact.detectors import REGISTRY, WHEN_ASKED, Detector
-from sealpacket.core.redact.detectors.numbers import luhn_holds
-from sealpacket.core.redact.placeholders import Style
-from sealpacket.core.redact.terms import Term
-from sealpacket.core.redact.times import Shift
+from sealpacket.core.redact.known import Term
+from sealpacket.core.redact.pseudonyms import Shift, Style
+from sealpacket.core.redact.rules import PUBLIC_HOSTS, REGISTRY, WHEN_ASKED
+from sealpacket.core.redact.rules.rule import Rule, faults_of
+from sealpacket.core.redact.search import Catalogue
 
 Action = Literal["keep", "mask", "drop-line", "drop-file"]
 _MOST_VALUES = 60_000
-_Pattern = Annotated[str, Field(min_length=1, max_length=400)]
 
 
 class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-def _checked(value: bytes) -> bool:
-    return luhn_holds("".join(sign for sign in value.decode("latin-1") if sign.isdigit()))
+class OwnRule(Rule):
+    """A rule of one's own: the same as those that ship with the product."""
 
-
-class OwnKind(_Part):
-    """A kind of value of one's own: a pattern in RE2 syntax, and examples that it must and must not match."""
-
-    name: str = Field(pattern=r"[a-z][a-z0-9-]{1,40}")
-    pattern: _Pattern = Field(description="RE2 syntax. With one group the group is the value, else the whole match.")
-    context: tuple[str, ...] = Field((), max_length=20, description="Words of which one stands before it on its line.")
-    check: Literal["none", "luhn"] = Field("none", description="How its digits check.")
-    matches: tuple[str, ...] = Field(min_length=1, max_length=50, description="Texts in which it is found.")
-    leaves: tuple[str, ...] = Field((), max_length=50, description="Texts in which it is not found.")
+    kind: str = Field("custom", description="What the values are.")
 
     @model_validator(mode="after")
-    def _does_what_it_says(self) -> OwnKind:
-        detector = self.detector()
-        options = re2.Options()
-        options.encoding, options.log_errors = re2.Options.Encoding.LATIN1, False
-        try:
-            compiled = re2.compile(detector.pattern, options)
-        except re2.error as error:
-            raise ValueError(f"{self.name}: the pattern cannot be read: {error}") from error
-        if compiled.fullmatch(b"") is not None:
-            raise ValueError(f"{self.name}: the pattern matches nothing at all, and so everywhere")
-
-        def found(text: str) -> bool:
-            return any(detector.accept is None or detector.accept(hit[1]) for hit in compiled.finditer(text.encode()))
-
-        for text in self.matches:
-            if not found(text):
-                raise ValueError(f"{self.name}: it is not found in its own example “{text}”")
-        for text in self.leaves:
-            if found(text):
-                raise ValueError(f"{self.name}: it is found in “{text}”, where it must not be")
+    def _does_what_it_says(self) -> OwnRule:
+        if faults := faults_of(self):
+            raise ValueError(faults[0])
         return self
-
-    def detector(self) -> Detector:
-        """The detector of this kind."""
-        body = self.pattern.encode()
-        groups = len(re.findall(rb"(?<!\\)\((?!\?)", body))
-        if groups > 1:
-            raise ValueError(f"{self.name}: the pattern has {groups} groups; make the others (?:…)")
-        body = body if groups else b"(" + body + b")"
-        if self.context:
-            words = b"|".join(re.escape(word.encode()) for word in self.context)
-            body = rb"(?i:\b(?:" + words + rb")[^\r\n]{0,40}?)" + body
-        accept = _checked if self.check == "luhn" else None
-        return Detector("custom", self.name, body, (), accept)
 
 
 class Plan(_Part):
@@ -89,21 +46,37 @@ class Plan(_Part):
     plan: Literal[1] = 1
     name: str = Field("", max_length=80)
     kinds: dict[str, Action] = Field(
-        default_factory=dict, description="By kind: keep, mask, drop-line (of a log or a table), drop-file."
+        default_factory=dict,
+        description="By kind: keep, mask, drop-line (of a log or a table), drop-file.",
     )
-    style: Literal["labels", "shapes"] = Field("labels", description="What stands for a value: [host:…], or its shape.")
-    check_digits: bool = Field(False, description="In the style of shapes: masked card and reader numbers check.")
-    shift_times: timedelta = Field(timedelta(0), description="By how much all times are shifted (ISO 8601: -P37D).")
+    style: Literal["labels", "shapes"] = Field(
+        "labels", description="What stands for a value: [host:…], or its shape."
+    )
+    check_digits: bool = Field(
+        False, description="In the style of shapes: masked card and reader numbers check."
+    )
+    shift_times: timedelta = Field(
+        timedelta(0), description="By how much all times are shifted (ISO 8601: -P37D)."
+    )
     scope: Literal["packet", "vendor"] = Field(
-        "packet", description="Within what a value has the same placeholder: one packet, or all to one vendor."
+        "packet",
+        description="Within what a value has the same placeholder: one packet, or all to one vendor.",
     )
-    searchable: bool = Field(False, description="The words that are left on the pages of a PDF can be found as text.")
+    searchable: bool = Field(
+        False, description="The words that are left on the pages of a PDF can be found as text."
+    )
     allow: tuple[str, ...] = Field((), max_length=5000, description="Values that are kept.")
-    forbid: tuple[str, ...] = Field((), max_length=20_000, description="Values that are masked wherever they stand.")
+    forbid: tuple[str, ...] = Field(
+        (), max_length=20_000, description="Values that are masked wherever they stand."
+    )
     domains: tuple[str, ...] = Field(
         (), max_length=200, description="Domains of one's own: each name under one is a host."
     )
-    own: tuple[OwnKind, ...] = Field((), max_length=100)
+    public_hosts: Literal["keep", "mask"] = Field(
+        "keep",
+        description="Hosts of pages that anyone can open, such as the source of a licence; never our own.",
+    )
+    own: tuple[OwnRule, ...] = Field((), max_length=100, description="Rules of one's own.")
 
     @property
     def placeholder_style(self) -> Style:
@@ -136,25 +109,45 @@ class Plan(_Part):
         `keep` are further values and `keep_kinds` further kinds that are kept, with the reasons; `mask_kinds` are
         masked though the plan, or `keep_kinds`, would keep them.
         """
-        kept = {kind: "the plan keeps it" for kind, action in self.kinds.items() if action == "keep"} | dict(
-            keep_kinds or {}
-        )
+        kept = {
+            kind: "the plan keeps it" for kind, action in self.kinds.items() if action == "keep"
+        } | dict(keep_kinds or {})
         kept = {kind: reason for kind, reason in kept.items() if kind not in {*floor, *mask_kinds}}
         allowed = dict.fromkeys(self.allow, "the plan allows it")
-        forbidden = [Term("custom", text, text.casefold(), anywhere=len(text) >= 8) for text in self.forbid]
-        asked = [d for d in WHEN_ASKED if self.kinds.get(d.kind, "keep") != "keep" or d.kind in mask_kinds]
+        forbidden = [
+            Term("custom", text, text.casefold(), anywhere=len(text) >= 8) for text in self.forbid
+        ]
+        asked = [
+            d
+            for d in WHEN_ASKED
+            if self.kinds.get(d.kind, "keep") != "keep" or d.kind in mask_kinds
+        ]
         drops = {kind: action for kind, action in self.kinds.items() if action.startswith("drop-")}
-        detectors = (*(kind.detector() for kind in self.own), *asked, *REGISTRY)
+        own = (one for rule in self.own for one in rule.detectors())
+        shipped = (
+            REGISTRY
+            if self.public_hosts == "keep"
+            else tuple(one for one in REGISTRY if one not in PUBLIC_HOSTS)
+        )
+        detectors = (*own, *asked, *shipped)
         domains = {*self.domains, *domains}
         return Catalogue.build(
-            [*terms, *forbidden], {**allowed, **(keep or {})}, domains, kept, detectors, floor, drops=drops
+            [*terms, *forbidden],
+            {**allowed, **(keep or {})},
+            domains,
+            kept,
+            detectors,
+            floor,
+            drops=drops,
         )
 
 
 class HousePlan(Plan):
     """An organisation's own plan: it holds for every packet, and its floor is added to the least that is masked."""
 
-    floor: tuple[str, ...] = Field((), max_length=40, description="Kinds that no desk, packet or person can have kept.")
+    floor: tuple[str, ...] = Field(
+        (), max_length=40, description="Kinds that no desk, packet or person can have kept."
+    )
 
     @model_validator(mode="after")
     def _floor_has_kinds(self) -> HousePlan:
@@ -176,7 +169,9 @@ def load_plan(text: str, model: type[AnyPlan]) -> AnyPlan:
     """The plan that a text in YAML gives. Raises Invalid with what is wrong and where."""
     body = read_yaml(text, "plan", _MOST_VALUES)
     if not isinstance(body, dict | None):
-        raise Invalid("This is no plan.", "A plan is a mapping: plan, kinds, allow, forbid …", field="yaml")
+        raise Invalid(
+            "This is no plan.", "A plan is a mapping: plan, kinds, allow, forbid …", field="yaml"
+        )
     try:
         return model.model_validate(body or {})
     except ValidationError as error:

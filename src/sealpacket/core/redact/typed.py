@@ -7,10 +7,10 @@ from collections.abc import Iterable, Iterator, Sequence
 
 from sealpacket.core.kinds import FLOOR
 from sealpacket.core.outgoing import HiddenValue, KeptValue, RedactedText, TextFinding
-from sealpacket.core.redact.catalogue import Catalogue
-from sealpacket.core.redact.engine import Outcome, Run, Span
-from sealpacket.core.redact.legend import Legend
-from sealpacket.core.redact.placeholders import Placeholders, as_written
+from sealpacket.core.redact.engine import Outcome, Run
+from sealpacket.core.redact.pseudonyms import Legend, Placeholders, as_written
+from sealpacket.core.redact.search import Catalogue
+from sealpacket.core.redact.spans import Span
 
 BY_LABEL = FLOOR | {"reader"}
 """Kinds that a question's own name may give away: more than these, and every part number would be masked."""
@@ -22,7 +22,9 @@ class TextRedactor:
     `cells` name other labels: (start, end, label) of parts of the text, such as the columns of a row.
     """
 
-    def __init__(self, catalogue: Catalogue, placeholders: Placeholders, floor: Iterable[str] = FLOOR) -> None:
+    def __init__(
+        self, catalogue: Catalogue, placeholders: Placeholders, floor: Iterable[str] = FLOOR
+    ) -> None:
         self._catalogue, self._placeholders, self._floor = catalogue, placeholders, frozenset(floor)
 
     def redact(
@@ -55,7 +57,8 @@ class TextRedactor:
                 )
             )  # fmt: skip
         return RedactedText(
-            findings=tuple(findings), kept=tuple(KeptValue(value=v, reason=why) for v, why in kept.items())
+            findings=tuple(findings),
+            kept=tuple(KeptValue(value=v, reason=why) for v, why in kept.items()),
         )
 
     def _by_label(self, run: Run, text: str, start: int, end: int, label: str) -> Iterator[Span]:
@@ -70,7 +73,10 @@ class TextRedactor:
     def _hidden(self, kind: str, placeholder: bytes, original: bytes) -> HiddenValue:
         noted = self._placeholders.noted(kind, placeholder)
         return HiddenValue(
-            kind=kind, placeholder=_text(as_written(noted)), noted=_text(noted), original=_text(original)
+            kind=kind,
+            placeholder=_text(as_written(noted)),
+            noted=_text(noted),
+            original=_text(original),
         )
 
 
@@ -86,7 +92,9 @@ def legend_of(texts: Iterable[RedactedText]) -> Legend:
 
 def _with(spans: list[Span], more: Iterator[Span]) -> list[Span]:
     """These, and of the others those that overlap none of them."""
-    added = [one for one in more if not any(one.start < old.end and old.start < one.end for old in spans)]
+    added = [
+        one for one in more if not any(one.start < old.end and old.start < one.end for old in spans)
+    ]
     return sorted([*spans, *added], key=lambda one: one.start)
 
 

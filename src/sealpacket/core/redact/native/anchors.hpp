@@ -32,9 +32,13 @@ class Anchors {
         }
     };
 
+    // How an anchor is read: where a part may stand up to so often, as often as it likes, since a state for each time
+    // would multiply with those of all others. A line more may then have it, which the detector looks at in vain.
+    static constexpr bool LOOSELY = true;
+
     // `bits` is what it stands for. Throws Unread for a syntax that is not known here.
-    void add(std::string_view pattern, const Bits &bits) {
-        PatternReader::add(program_, pattern, static_cast<uint32_t>(stands_for_.size()));
+    void add(std::string_view pattern, const Bits &bits, bool loosely = false) {
+        PatternReader::add(program_, pattern, static_cast<uint32_t>(stands_for_.size()), loosely);
         stands_for_.push_back(bits);
     }
 

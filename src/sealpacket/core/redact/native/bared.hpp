@@ -10,6 +10,8 @@
 #include <string_view>
 #include <vector>
 
+#include "sets.hpp"
+
 namespace redact {
 
 // Where lines were put together in a text: the first sign of each but the first line. What does not go over one of these
@@ -24,15 +26,16 @@ class CoatMarks {
     static unsigned in(std::string_view text, const Joins *joins) {
         constexpr size_t WIDEST = 4;
         unsigned found = 0;
-        const auto look = [&](size_t at, size_t end) {
-            for (; at < end; at++) {
-                const unsigned sort = SORTS[static_cast<uint8_t>(text[at])];
-                if ((sort & ~found) && is_one(text, at, sort)) found |= sort;
-            }
+        const auto look = [&](size_t at) {
+            const unsigned sort = SORTS[static_cast<uint8_t>(text[at])];
+            if ((sort & ~found) && is_one(text, at, sort)) found |= sort;
         };
-        if (!joins) look(0, text.size());
-        else
-            for (const size_t join : *joins) look(join < WIDEST ? 0 : join - WIDEST, std::min(join + WIDEST, text.size()));
+        if (joins) {
+            for (const size_t join : *joins)
+                for (size_t at = join < WIDEST ? 0 : join - WIDEST; at < std::min(join + WIDEST, text.size()); at++) look(at);
+            return found;
+        }
+        for_each_of(text, MARKS, look);
         return found;
     }
 
@@ -41,8 +44,8 @@ class CoatMarks {
     static std::string stretches(std::string_view text, unsigned sort, size_t around) {
         std::string out;
         size_t start = 0, end = 0;  // of a stretch that may go on
-        for (size_t at = 0; at < text.size(); at++) {
-            if (!(SORTS[static_cast<uint8_t>(text[at])] & sort) || !is_one(text, at, sort)) continue;
+        for_each_of(text, MARKS, [&](size_t at) {
+            if (!(SORTS[static_cast<uint8_t>(text[at])] & sort) || !is_one(text, at, sort)) return;
             const size_t low = at < around ? 0 : at - around, high = std::min(at + around, text.size());
             const size_t begin = line_before(text, line_before(text, at, low), low);
             if (begin > end) {
@@ -50,7 +53,7 @@ class CoatMarks {
                 start = begin;
             }
             end = std::max(end, line_behind(text, line_behind(text, at, high), high));
-        }
+        });
         if (start == 0 && end == text.size()) return std::string(text);
         take(text.substr(start, end - start), out);
         return out;
@@ -70,6 +73,9 @@ class CoatMarks {
         made['?'] = 256;
         return made;
     }();
+
+    // The ASCII signs that have a sort, and all beyond ASCII.
+    static constexpr SignSet MARKS{std::string_view("%&\\=\x1b\0])?", 9), true};
 
     static bool is_one(std::string_view text, size_t at, unsigned sort) {
         const char next = at + 1 < text.size() ? text[at + 1] : 0, last = at + 2 < text.size() ? text[at + 2] : 0;
@@ -117,7 +123,7 @@ class Decoder {
   public:
     // Runs of base64 (RFC 4648, either alphabet) of at least so many signs.
     static std::string base64(std::string_view text, size_t shortest, const Joins *joins) {
-        return runs(text, shortest, SIXTYFOUR, joins, [](std::string_view run, std::string &out) {
+        return runs(text, shortest, IN_SIXTYFOUR, joins, [](std::string_view run, std::string &out) {
             if (run.size() % 4 == 1) return;
             uint32_t bits = 0, count = 0;
             for (const char sign : run) {
@@ -129,7 +135,7 @@ class Decoder {
 
     // Runs of hex digits of at least so many signs.
     static std::string hex(std::string_view text, size_t shortest, const Joins *joins) {
-        return runs(text, shortest, SIXTEEN, joins, [](std::string_view run, std::string &out) {
+        return runs(text, shortest, IN_SIXTEEN, joins, [](std::string_view run, std::string &out) {
             for (size_t at = 0; at + 2 <= run.size(); at += 2)
                 out.push_back(static_cast<char>(value(SIXTEEN, run[at]) << 4 | value(SIXTEEN, run[at + 1])));
         });
@@ -159,9 +165,12 @@ class Decoder {
             return std::max(next, at);
         };
         size_t at = 0;
-        // Eight bytes are 23 signs: they cover the sign here, or none lie before.
-        for (; !joins && at + 2 < text.size(); at += 20)
-            if (in_pairs(text, at)) at = look(at);
+        // Eight bytes are 23 signs.
+        if (!joins) for_each_run_of(text, IN_PAIRS, 23, [&](size_t start, size_t end) {
+            for (at = start; at + 2 < end; at += 20)
+                if (in_pairs(text, at)) at = look(at);
+            return end;
+        });
         // What goes over a place has three signs at least on one side of it.
         for (const size_t join : joins ? *joins : Joins())
             for (const size_t side : {join < 3 ? 0 : join - 3, join})
@@ -256,23 +265,24 @@ class Decoder {
         for (char sign = 'A'; sign <= 'F'; sign++) made[static_cast<uint8_t>(sign)] = static_cast<int8_t>(sign - 'A' + 10);
         return made;
     }
-    static const Table SIXTYFOUR, SIXTEEN, IN_NUMBERS, IN_DUMPS;
+    static const Table SIXTYFOUR, SIXTEEN;
+    static constexpr SignSet IN_SIXTYFOUR{"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/-_"};
+    static constexpr SignSet IN_SIXTEEN{"0123456789abcdefABCDEF"}, IN_NUMBERS{"0123456789ABCDEFabcdefxX, -\\\n"};
+    static constexpr SignSet IN_DUMPS{"0123456789ABCDEFabcdef "}, IN_PAIRS{"0123456789ABCDEFabcdef :"};
 
-    // Runs of so many signs at least of a table. `found(start, end)` gives from where to look on.
+    // Runs of so many signs at least of a set. `found(start, end)` gives from where to look on.
     template <typename Found>
-    static void for_each_run(std::string_view text, const Table &table, size_t shortest, const Joins *joins, Found found) {
+    static void for_each_run(std::string_view text, const SignSet &set, size_t shortest, const Joins *joins, Found found) {
         const auto look = [&](size_t at) {
             size_t start = at, end = at + 1;
-            while (start > 0 && value(table, text[start - 1]) >= 0) start--;
-            while (end < text.size() && value(table, text[end]) >= 0) end++;
+            while (start > 0 && set.has(text[start - 1])) start--;
+            while (end < text.size() && set.has(text[end])) end++;
             return end - start >= shortest ? std::max(found(start, end), end) : end;
         };
-        // A run that is long enough covers the sign here: where it does not, all before it is too short.
-        for (size_t at = shortest - 1; !joins && at < text.size(); at += shortest)
-            if (value(table, text[at]) >= 0) at = look(at);
+        if (!joins) return for_each_run_of(text, set, shortest, found);
         size_t next = 0;
-        for (const size_t join : joins ? *joins : Joins())
-            if (join > next && join < text.size() && value(table, text[join - 1]) >= 0 && value(table, text[join]) >= 0)
+        for (const size_t join : *joins)
+            if (join > next && join < text.size() && set.has(text[join - 1]) && set.has(text[join]))
                 next = look(join);
     }
 
@@ -391,9 +401,9 @@ class Decoder {
     }
 
     template <typename Decode>
-    static std::string runs(std::string_view text, size_t shortest, const Table &table, const Joins *joins, Decode decode) {
+    static std::string runs(std::string_view text, size_t shortest, const SignSet &set, const Joins *joins, Decode decode) {
         std::string out, made;
-        for_each_run(text, table, shortest, joins, [&](size_t start, size_t end) {
+        for_each_run(text, set, shortest, joins, [&](size_t start, size_t end) {
             made.clear();
             decode(text.substr(start, end - start), made);
             take(made, out);
@@ -405,7 +415,5 @@ class Decoder {
 
 inline constexpr Decoder::Table Decoder::SIXTYFOUR = Decoder::sixtyfour();
 inline constexpr Decoder::Table Decoder::SIXTEEN = Decoder::sixteen();
-inline constexpr Decoder::Table Decoder::IN_NUMBERS = Decoder::table("0123456789ABCDEFabcdefxX, -\\\n");
-inline constexpr Decoder::Table Decoder::IN_DUMPS = Decoder::table("0123456789ABCDEFabcdef ");
 
 }  // namespace redact

@@ -10,7 +10,7 @@ namespace redact {
 
 // Which detectors, and what else, an anchor stands for.
 struct Bits {
-    static constexpr size_t WORDS = 16, MOST = WORDS * 64;
+    static constexpr size_t WORDS = 18, MOST = WORDS * 64;
     std::array<uint64_t, WORDS> words{};
 
     void set(size_t bit) { words[bit / 64] |= 1ULL << (bit % 64); }

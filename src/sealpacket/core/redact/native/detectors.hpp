@@ -32,9 +32,13 @@ struct Detector {
     bool whole;           // the value is the whole match
     py::object accept;
     py::object canonical;  // a function, or the name of one that is native
-    bool sure, lines, plainly;
+    bool sure, lines, plainly, ours;
     std::string before, behind;  // the pattern before its group and from it on, where nothing else stands behind it
-    mutable std::unique_ptr<RE2> judge{}, head{}, rest{}, alone{};  // compiled when they are asked for
+    // A pattern with a cue is searched in two steps: the cue, then the rest behind it, which has the group. Between the two
+    // may be a gap of any text, for which one automaton would need a state for each place in it.
+    std::string cue{}, told{}, told_plain{};
+    size_t gap = 0;
+    mutable std::unique_ptr<RE2> judge{}, head{}, rest{}, alone{}, cue_alone{}, told_alone{};  // compiled when they are asked for
     const Secrets *natively = nullptr;  // what `accept` is, if it is native
 
     bool accepts(std::string_view value) const {
@@ -42,26 +46,40 @@ struct Detector {
         return accept.is_none() || py::bool_(accept(py::bytes(value.data(), value.size())));
     }
 
-    // The value within a match. What stands before the group is matched alone first, which needs no groups: where the
-    // rest then is the rest, it is what the whole would have given; else the whole is asked.
-    std::string_view value_in(std::string_view match) const {
-        if (whole) return match;
+    // The value within a match of a text; empty if there is none. The part before the group is matched first, without
+    // groups, which is faster. Only where the rest does not match behind it is the whole pattern matched with its groups.
+    std::string_view value_in(std::string_view text, const Candidate &match) const {
+        if (whole) return text.substr(match.start, match.end - match.start);
         re2::StringPiece groups[2];
         if (!judge) compile();
-        if (head && head->Match(piece(match), 0, match.size(), RE2::ANCHOR_START, groups, 1) &&
-            rest->Match(piece(match), groups[0].size(), match.size(), RE2::ANCHOR_BOTH, groups + 1, 1))
-            return match.substr(groups[0].size());
-        if (judge->Match(piece(match), 0, match.size(), RE2::ANCHOR_BOTH, groups, 2) && groups[1].data())
+        if (in_steps()) {
+            size_t start = 0, end = 0;
+            if (!find_told(text, match.start, match.end, start, end)) return {};
+            judge->Match(piece(text), start, end, RE2::ANCHOR_BOTH, groups, 2);
+            return groups[1].data() ? std::string_view(groups[1].data(), groups[1].size()) : std::string_view();
+        }
+        if (head && head->Match(piece(text), match.start, match.end, RE2::ANCHOR_START, groups, 1)) {
+            const size_t start = match.start + groups[0].size();
+            if (rest->Match(piece(text), start, match.end, RE2::ANCHOR_BOTH, nullptr, 0)) return text.substr(start, match.end - start);
+        }
+        if (judge->Match(piece(text), match.start, match.end, RE2::ANCHOR_BOTH, groups, 2) && groups[1].data())
             return {groups[1].data(), groups[1].size()};
-        return match;
+        return {};
     }
 
-    static constexpr int64_t MEMORY = 8 << 20;  // what an automaton may take
-    void compile() const {
-        judge = compiled(pattern, MEMORY);
-        if (behind.empty()) return;
-        head = compiled(before, MEMORY);
-        rest = compiled(behind, MEMORY);
+    // The next match between two places.
+    bool next(std::string_view text, size_t pos, size_t stop, Candidate &hit) const {
+        if (pos > stop) return false;
+        if (in_steps()) return next_in_steps(text, pos, stop, hit);
+        re2::StringPiece found;
+        if (!ready(alone, plain).Match(piece(text), pos, stop, RE2::UNANCHORED, &found, 1)) return false;
+        hit.start = found.data() - text.data();
+        hit.end = hit.start + found.size();
+        return true;
+    }
+
+    bool is_whole(std::string_view text) const {
+        return RE2::FullMatch(piece(text), ready(alone, plain));
     }
 
     // What all spellings of a value have in common; nothing if it has one only.
@@ -76,77 +94,55 @@ struct Detector {
         if (how == "mac") std::erase_if(made, [](char sign) { return sign == ':' || sign == '-' || sign == '.'; });
         return made;
     }
-};
 
-// Which of many patterns are the whole of a text. Most texts begin with a digit and are addresses or numbers: few patterns
-// begin so, and these are a set of their own.
-class Chooser {
-  public:
-    explicit Chooser(const std::vector<std::string> &patterns) {
-        for (size_t place = 0; place < patterns.size(); place++) add(patterns[place], static_cast<int>(place));
-        all_.set.Compile();
-        digits_.set.Compile();
-    }
-
-    // Their places in order; false if there was no memory to tell.
-    bool match(std::string_view text, std::vector<int> &out) const {
-        const bool begins_with_digit = !text.empty() && text[0] >= '0' && text[0] <= '9';
-        const Some &some = begins_with_digit ? digits_ : all_;
-        RE2::Set::ErrorInfo error{RE2::Set::kNoError};
-        if (!some.set.Match(piece(text), &out, &error) && error.kind != RE2::Set::kNoError) return false;
-        for (int &number : out) number = some.places[number];
-        std::sort(out.begin(), out.end());
-        return true;
-    }
+    static constexpr int64_t MEMORY = 8 << 20;  // what an automaton may take
 
   private:
-    static constexpr int64_t MEMORY = 64 << 20;
-    struct Some {
-        RE2::Set set{options(MEMORY), RE2::ANCHOR_BOTH};
-        std::vector<int> places{};
-    };
+    bool in_steps() const { return !cue.empty(); }
 
-    void add(const std::string &pattern, int place) {
-        if (all_.set.Add(piece(pattern), nullptr) < 0) throw py::value_error("pattern: " + pattern);
-        all_.places.push_back(place);
-        if (!may_begin_with_digit(pattern)) return;
-        digits_.set.Add(piece(pattern), nullptr);
-        digits_.places.push_back(place);
+    // A pattern, compiled when it is asked for first.
+    static const RE2 &ready(std::unique_ptr<RE2> &pattern, const std::string &written) {
+        if (!pattern) pattern = compiled(written, MEMORY);
+        return *pattern;
     }
 
-    static bool may_begin_with_digit(const std::string &pattern) {
-        std::string least, most;
-        if (!RE2(piece(pattern), options(RANGE)).PossibleMatchRange(&least, &most, 1)) return true;
-        return least <= "9" && most >= "0";
+    bool next_in_steps(std::string_view text, size_t pos, size_t stop, Candidate &hit) const {
+        const RE2 &tells = ready(cue_alone, cue);
+        re2::StringPiece found;
+        while (pos < stop && tells.Match(piece(text), pos, stop, RE2::UNANCHORED, &found, 1)) {
+            const size_t begins = found.data() - text.data();
+            size_t start = 0;
+            if (find_told_behind(text, begins + found.size(), stop, start, hit.end)) {
+                hit.start = begins;
+                return true;
+            }
+            pos = begins + std::max<size_t>(found.size(), 1);
+        }
+        return false;
     }
-    static constexpr int64_t RANGE = 8 << 20;
 
-    Some all_, digits_;
-};
+    // Where the part behind the cue lies in a match.
+    bool find_told(std::string_view text, size_t pos, size_t stop, size_t &start, size_t &end) const {
+        re2::StringPiece found;
+        return ready(cue_alone, cue).Match(piece(text), pos, stop, RE2::ANCHOR_START, &found, 1) &&
+               find_told_behind(text, pos + found.size(), stop, start, end);
+    }
 
-class Detectors;
+    bool find_told_behind(std::string_view text, size_t pos, size_t stop, size_t &start, size_t &end) const {
+        re2::StringPiece found;
+        const RE2::Anchor where = gap ? RE2::UNANCHORED : RE2::ANCHOR_START;
+        if (!ready(told_alone, told_plain).Match(piece(text), pos, stop, where, &found, 1)) return false;
+        start = found.data() - text.data();
+        end = start + found.size();
+        return start <= pos + gap && text.substr(pos, start - pos).find_first_of("\r\n") == std::string_view::npos;
+    }
 
-// Where the detectors of a set match: the first place counts, and there the first detector.
-class Matcher {
-  public:
-    Matcher(const Detectors &by, const Bits &wanted, const RE2 *whole) : by_(&by), wanted_(wanted), whole_(whole) {}
-
-    // The first match between two places. Places are asked about from left to right.
-    bool next(std::string_view text, size_t pos, size_t stop, Candidate &hit);
-    // A match that begins here.
-    bool here(std::string_view text, size_t start, size_t stop, size_t &end) const;
-
-  private:
-    struct Next {
-        size_t place;
-        Candidate hit;
-    };
-
-    const Detectors *by_;
-    Bits wanted_;
-    const RE2 *whole_;
-    std::vector<Next> nexts_;  // of each detector that still has one
-    bool begun_ = false;
+    void compile() const {
+        judge = compiled(in_steps() ? told : pattern, MEMORY);
+        if (in_steps() || behind.empty()) return;
+        head = compiled(before, MEMORY);
+        rest = compiled(behind, MEMORY);
+    }
 };
 
 class Detectors {
@@ -154,23 +150,21 @@ class Detectors {
     static constexpr int LEAVE = 255;
     static constexpr int64_t WHOLE = 1 << 30, LARGE = 64 << 20, SMALL = Detector::MEMORY;
     static constexpr size_t LONG = 16;  // a run with so many signs is searched alone
-    static constexpr size_t MOST_SETS = 20'000, MOST_PATTERNS = 300, OFTEN = 512;
     // What a line may have beside values that stand there plainly.
     enum Flag { MARKS = 1, TOKENS = 2, SPACED = 4, LINES = 8, NAMES = 16, PAIRS = 32 };
     static constexpr size_t FLAGS = 6;
 
     // `before` and `behind` are the pattern before its group and from it on, where nothing else stands behind the group.
-    // `looks_far`: the value may stand far behind its label, with almost any text between the two.
-    // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many.
+    // `lines`: over how many lines it may run: 0 for none, 1 for a few, 2 for many. `cue`, `gap` and `told` (`told_plain`
+    // without groups): see Detector.
     void add_detector(int kind, const std::string &pattern, const std::string &plain, bool whole, py::object accept,
-                      py::object canonical, bool sure, int lines, bool plainly, bool looks_far,
-                      const std::string &before, const std::string &behind) {
+                      py::object canonical, bool sure, int lines, bool plainly, bool ours, const std::string &before,
+                      const std::string &behind, const std::string &cue, size_t gap, const std::string &told,
+                      const std::string &told_plain) {
         if (detectors.size() + EXTRA >= Bits::MOST) throw py::value_error("there are too many detectors");
         Detector made{kind, pattern, plain, whole, std::move(accept), std::move(canonical),
-                      sure, lines > 0, plainly, before, behind};
+                      sure, lines > 0, plainly, ours, before, behind, cue, told, told_plain, gap};
         if (lines > 1) over_many_lines.set(detectors.size());
-        if (looks_far) far.set(detectors.size());
-        if (asks_for_borders(plain)) bordered.set(detectors.size());
         if (py::isinstance<Secrets>(made.accept)) made.natively = made.accept.cast<const Secrets *>();
         detectors.push_back(std::move(made));
     }
@@ -193,28 +187,20 @@ class Detectors {
 
     // No detector is added any more.
     void finish() {
-        std::vector<std::string> patterns;
         for (size_t place = 0; place < detectors.size(); place++) {
             const Detector &one = detectors[place];
-            patterns.push_back(one.plain);
-            if (one.kind == LEAVE) always_.set(place);
+            if (one.kind == LEAVE) leaving_.set(place);
             if (one.lines)
                 lines_.set(place);
             else
                 all_.set(place);
-            if (one.plainly) plainly.set(place);
         }
-        {
-            const py::gil_scoped_release others_go_on;
-            chooser_ = std::make_unique<const Chooser>(patterns);
-        }
-        plainly.set(TERM);
         std::string unread;
         odd_chosen_ = std::make_unique<RE2::Set>(options(LARGE), RE2::UNANCHORED);
         for (size_t place = 0; place < expressions_.size(); place++) {
             const std::string &one = expressions_[place];
             try {
-                (in_runs_[place] ? run_anchors_ : anchors_on_lines_).add(one, bits_of_[place]);
+                (in_runs_[place] ? run_anchors_ : anchors_on_lines_).add(one, bits_of_[place], Anchors::LOOSELY);
             } catch (const Unread &) {  // RE2 looks for it
                 std::string error;
                 if (odd_chosen_->Add(piece(one), &error) < 0) throw py::value_error("anchor " + one + ": " + error);
@@ -238,9 +224,6 @@ class Detectors {
         if (odd_anchor_) add_odd_lines(text, out);
     }
 
-    // The detectors with an anchor in a stretch of a line.
-    Bits anchored_in(std::string_view stretch) { return anchors_on_lines_.within(stretch) & all_; }
-
     // All detectors that look within one line, and all that there are.
     const Bits &all() const { return all_; }
     const Bits &every() const { return every_; }
@@ -262,86 +245,30 @@ class Detectors {
         return flags;
     }
 
-    // A matcher for these detectors, without those that run over lines. It tries each alone; a set that is asked for
-    // often becomes one pattern. At most MOST_PATTERNS are made, and each is kept.
-    Matcher matcher(const Bits &bits) {
-        Bits wanted = bits;
-        wanted |= always_;
-        wanted = wanted & all_;
-        auto found = sets_.find(wanted);
-        if (found == sets_.end()) {
-            if (sets_.size() >= MOST_SETS) return Matcher(*this, wanted, nullptr);
-            found = sets_.emplace(wanted, Set{}).first;
-        }
-        Set &set = found->second;
-        if (!set.pattern && ++set.asked >= OFTEN && patterns_ < MOST_PATTERNS) {
-            patterns_++;
-            set.pattern = compiled(together(wanted), SMALL);
-        }
-        return Matcher(*this, wanted, set.pattern.get());
+    // Those that say what is to be left alone.
+    const Bits &leaving() const { return leaving_; }
+
+    // The detectors whose pattern is the whole text, in their order, until one is taken.
+    template <typename Take>
+    void each_whole(std::string_view text, Take &&take) {
+        std::vector<Anchors::Line> found;
+        lines(text, found);
+        Bits some;
+        for (const Anchors::Line &line : found) some |= line.bits;
+        bool taken = false;
+        (some & detectors_and_terms()).each([&](size_t place) {
+            if (!taken && place < detectors.size() && detectors[place].is_whole(text)) taken = take(place);
+        });
     }
 
-    const RE2 &over_lines() {
-        if (!over_lines_) {
-            std::string together;
-            for (const Detector &one : detectors)
-                if (one.lines) together += (together.empty() ? "(?:" : "|(?:") + one.plain + ")";
-            over_lines_ = compiled(together.empty() ? "[^\\x00-\\xff]" : together, SMALL);
-        }
-        return *over_lines_;
-    }
-
-    // The compiled pattern of one detector.
-    const RE2 &alone(size_t place) const {
-        const Detector &one = detectors[place];
-        if (!one.alone) one.alone = compiled(one.plain, SMALL);
-        return *one.alone;
-    }
-
-    // Whether a pattern is still the whole text where it stands: `edges` says whether a line begins and ends there.
-    bool holds(size_t place, std::string_view text, int edges) const {
-        if (!bordered.has(place) || edges == 3) return true;
-        const char no_border = '\x01';  // neither a line's end nor a sign of a word
-        std::string there(!(edges & 1), no_border);
-        const size_t start = there.size();
-        there.append(text);
-        const size_t end = there.size();
-        if (!(edges & 2)) there.push_back(no_border);
-        return alone(place).Match(piece(there), start, end, RE2::ANCHOR_BOTH, nullptr, 0);
-    }
-
-    // The detectors whose pattern is the whole text, in their order.
-    std::vector<int> chosen_for(std::string_view text) const {
-        std::vector<int> made;
-        if (!chooser_->match(text, made))
-            for (size_t place = 0; place < detectors.size(); place++)
-                if (RE2::FullMatch(piece(text), alone(place))) made.push_back(static_cast<int>(place));
-        return made;
-    }
+    // Those whose matches may go over the ends of lines.
+    const Bits &over_lines() const { return lines_; }
 
     static constexpr size_t EXTRA = 8, TERM = Bits::MOST - 1;
     std::vector<Detector> detectors;
-    Bits plainly, over_many_lines;
-    Bits far;  // what tells of a value may stand anywhere before it
-    Bits bordered;  // what asks somewhere whether a line begins or ends
+    Bits over_many_lines;
 
   private:
-    struct Set {
-        std::unique_ptr<RE2> pattern;
-        size_t asked = 0;
-    };
-
-    static bool asks_for_borders(std::string_view pattern) {
-        return pattern.find("m:^") != std::string_view::npos || pattern.find("m:$") != std::string_view::npos;
-    }
-
-    std::string together(const Bits &wanted) const {
-        std::string made;
-        for (size_t place = 0; place < detectors.size(); place++)
-            if (wanted.has(place)) made += (made.empty() ? "(?:" : "|(?:") + detectors[place].plain + ")";
-        return made.empty() ? "[^\\x00-\\xff]" : made;
-    }
-
     // The same for anchors within runs, of which only the long ones are looked at.
     void add_lines_of_runs(std::string_view text, std::vector<Anchors::Line> &out) {
         constexpr size_t BEHIND = 4;  // what an anchor may ask for behind a run
@@ -441,58 +368,10 @@ class Detectors {
     std::vector<bool> in_runs_;
     Anchors anchors_on_lines_, run_anchors_;
     std::vector<Bits> bits_of_;
-    Bits always_, all_, lines_, every_;
-    std::unique_ptr<RE2> odd_anchor_, over_lines_;
+    Bits leaving_, all_, lines_, every_;
+    std::unique_ptr<RE2> odd_anchor_;
     std::unique_ptr<RE2::Set> odd_chosen_;
-    std::unique_ptr<const Chooser> chooser_;
     std::vector<size_t> odd_;
-    std::unordered_map<Bits, Set, HashOfBits> sets_;
-    size_t patterns_ = 0;
 };
-
-inline bool matches(const RE2 &pattern, std::string_view text, size_t pos, size_t stop, Candidate &hit) {
-    re2::StringPiece found;
-    if (pos > stop || !pattern.Match(piece(text), pos, stop, RE2::UNANCHORED, &found, 1)) return false;
-    hit.start = found.data() - text.data();
-    hit.end = hit.start + found.size();
-    return true;
-}
-
-inline bool Matcher::next(std::string_view text, size_t pos, size_t stop, Candidate &hit) {
-    if (whole_) return matches(*whole_, text, pos, stop, hit);
-    if (!begun_) {
-        for (size_t place = 0; place < by_->detectors.size(); place++) {
-            Candidate first{};
-            if (wanted_.has(place) && matches(by_->alone(place), text, pos, stop, first)) nexts_.push_back({place, first});
-        }
-        begun_ = true;
-    }
-    const Next *best = nullptr;
-    for (size_t at = 0; at < nexts_.size();) {
-        Next &one = nexts_[at];
-        if (one.hit.start < pos && !matches(by_->alone(one.place), text, pos, stop, one.hit)) {
-            nexts_.erase(nexts_.begin() + at);
-            continue;
-        }
-        at++;
-    }
-    for (const Next &one : nexts_)
-        if (!best || one.hit.start < best->hit.start) best = &one;
-    if (best) hit = best->hit;
-    return best;
-}
-
-inline bool Matcher::here(std::string_view text, size_t start, size_t stop, size_t &end) const {
-    re2::StringPiece found;
-    const auto match = [&](const RE2 &pattern) {
-        if (!pattern.Match(piece(text), start, stop, RE2::ANCHOR_START, &found, 1)) return false;
-        end = start + found.size();
-        return true;
-    };
-    if (whole_) return match(*whole_);
-    for (size_t place = 0; place < by_->detectors.size(); place++)
-        if (wanted_.has(place) && match(by_->alone(place))) return true;
-    return false;
-}
 
 }  // namespace redact

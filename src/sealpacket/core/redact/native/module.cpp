@@ -1,13 +1,14 @@
-// What Python sees; _native.pyi says what each call is for.
+// What Python sees of the search; _native.pyi says what each call is for. What it sees of the legend and of the leak check
+// is in leaks.cpp: as one unit, compiling takes more than a gigabyte.
 #include <pybind11/pybind11.h>
 #include <pybind11/stl.h>
 
-#include "bared.hpp"
-#include "originals.hpp"
 #include "pass.hpp"
 
 namespace py = pybind11;
 using namespace redact;
+
+void add_leak_check(py::module_ &module);
 
 namespace {
 
@@ -28,6 +29,21 @@ class Pattern {
     }
 
     bool is_whole(const py::bytes &text) const { return RE2::FullMatch(piece(text), *made_); }
+
+    // Where the values of its matches lie, one behind the other: the group, or the whole match where there is none.
+    std::vector<std::pair<size_t, size_t>> values(const py::bytes &buffer) const {
+        const std::string_view text = buffer;
+        const int group = std::min(made_->NumberOfCapturingGroups(), 1);
+        re2::StringPiece hits[2];
+        std::vector<std::pair<size_t, size_t>> found;
+        for (size_t pos = 0; pos <= text.size() && made_->Match(piece(text), pos, text.size(), RE2::UNANCHORED, hits, 1 + group);) {
+            const re2::StringPiece &value = hits[group];
+            if (value.data()) found.emplace_back(value.data() - text.data(), value.data() - text.data() + value.size());
+            pos = hits[0].data() - text.data() + std::max<size_t>(hits[0].size(), 1);
+        }
+        return found;
+    }
+    int groups() const { return made_->NumberOfCapturingGroups(); }
 
   private:
     std::unique_ptr<RE2> made_;
@@ -70,22 +86,10 @@ class NumberedAnchors {
     Anchors anchors_;
 };
 
-// Where lines were put together, kept on this side: there may be many.
-struct Places {
-    Joins all;
-};
-
-const Joins *of(const Places *joins) { return joins ? &joins->all : nullptr; }
-
-py::list places(const std::vector<Place> &found) {
-    py::list made;
-    for (const Place &one : found) made.append(py::make_tuple(one.start, one.end));
-    return made;
-}
-
 }  // namespace
 
 PYBIND11_MODULE(_native, module) {
+    add_leak_check(module);
     module.attr("LEAVE") = Detectors::LEAVE;
     module.attr("LONG") = Detectors::LONG;
     py::class_<Detectors, std::shared_ptr<Detectors>>(module, "Detectors")
@@ -117,140 +121,12 @@ PYBIND11_MODULE(_native, module) {
             return py::bytes(labels.noted(kind, std::string_view(written)));
         })
         .def_readwrite("shape", &Labels::shape);
-    py::class_<Legend, std::shared_ptr<Legend>>(module, "Legend")
-        .def(py::init<>())
-        .def("add", [](Legend &legend, const py::bytes &placeholder, const py::bytes &original) {
-            legend.add(placeholder, original);
-        })
-        .def("tallies",
-             [](const Legend &legend, size_t most) {
-                 py::list made;
-                 for (const size_t number : legend.most_often(most)) {
-                     const auto [placeholder, original] = legend.pair(number);
-                     made.append(py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
-                                                py::bytes(original.data(), original.size()), legend.times(number)));
-                 }
-                 return made;
-             })
-        .def("placeholders", &Legend::placeholders)
-        .def("merge", &Legend::merge)
-        .def("packed_part",
-             [](const Legend &legend, size_t start, size_t bytes) {
-                 const auto [part, next] = legend.packed_part(start, bytes);
-                 return py::make_tuple(py::bytes(part.data(), part.size()), next);
-             })
-        .def("sorted_part",
-             [](Legend &legend, size_t start, size_t bytes) {
-                 const auto [part, next] = legend.sorted_part(start, bytes);
-                 return py::make_tuple(py::bytes(part), next);
-             })
-        .def("clear", &Legend::clear, py::arg("are_known"))
-        .def("memory", &Legend::memory)
-        .def("unpack", [](Legend &legend, const py::bytes &packed) { return legend.unpack(packed); })
-        .def("__len__", &Legend::size);
-    module.def("counted", [](const py::bytes &block) {
-        py::list made;
-        each_counted(block, [&](uint32_t times, std::string_view placeholder, std::string_view original) {
-            made.append(py::make_tuple(py::bytes(placeholder.data(), placeholder.size()),
-                                       py::bytes(original.data(), original.size()), times));
-        });
-        return made;
-    });
-    module.def("uncounted", [](const py::bytes &block) {
-        std::string made;
-        each_counted(block, [&](uint32_t, std::string_view placeholder, std::string_view original) {
-            put_text(made, placeholder);
-            put_text(made, original);
-        });
-        return py::bytes(made);
-    });
-    py::class_<Wanted>(module, "Wanted")
-        .def(py::init<const std::vector<std::string> &, const std::vector<std::string> &>())
-        .def("look", [](Wanted &wanted, const py::bytes &packed) { wanted.look(packed); })
-        .def("pairs",
-             [](const Wanted &wanted) {
-                 py::dict made;
-                 for (const auto &[lower, pairs] : wanted.originals()) {
-                     py::list all;
-                     for (const auto &[placeholder, original] : pairs)
-                         all.append(py::make_tuple(py::bytes(placeholder), py::bytes(original)));
-                     if (!pairs.empty()) made[py::bytes(lower)] = all;
-                 }
-                 return made;
-             })
-        .def("placeholders", [](const Wanted &wanted) {
-            py::set made;
-            for (const std::string &one : wanted.known) made.add(py::bytes(one));
-            return made;
-        });
     py::class_<Ordinary>(module, "Ordinary")
         .def(py::init<const std::vector<std::string> &>())
         .def("has", [](const Ordinary &ordinary, const py::bytes &text) { return ordinary.has(std::string_view(text)); });
     py::class_<Secrets>(module, "Secrets")
         .def(py::init<const std::string &, const std::string &, const Ordinary &>(), py::keep_alive<1, 4>())
         .def("__call__", [](const Secrets &secrets, const py::bytes &value) { return secrets.accepts(std::string_view(value)); });
-    py::class_<Originals>(module, "Originals")
-        .def(py::init([](size_t many, const std::vector<std::string> &exempt, const Ordinary &ordinary, size_t share, size_t shares) {
-            return std::make_unique<Originals>(
-                many, std::unordered_set<std::string>(exempt.begin(), exempt.end()), ordinary, share, shares);
-        }))
-        .def("add", [](Originals &originals, const py::bytes &packed) { originals.add(packed); })
-        .def("close", &Originals::close)
-        .def("search", [](const Originals &originals, const py::bytes &buffer) { return places(originals.search(buffer)); })
-        .def("search_long", [](const Originals &originals, const py::bytes &buffer) { return places(originals.search_long(buffer)); })
-        .def("search_over",
-             [](const Originals &originals, const py::bytes &buffer, const Places &joins) {
-                 return places(originals.search_over(buffer, joins.all));
-             })
-        .def_property_readonly("searched", &Originals::searched)
-        .def_property_readonly("not_searched", &Originals::not_searched)
-        .def_property_readonly("any_blank", &Originals::any_blank)
-        .def_readonly("longest", &Originals::longest);
-    py::class_<Places>(module, "Places").def("__len__", [](const Places &places) { return places.all.size(); });
-    module.def("joined", [](const py::bytes &text, const py::bytes &border) {
-        Places joins;
-        py::bytes made(Decoder::joined(text, border, joins.all));
-        return py::make_tuple(made, std::move(joins));
-    });
-    module.def("in_base64", [](const py::bytes &text, size_t shortest, const Places *joins) {
-        return py::bytes(Decoder::base64(text, shortest, of(joins)));
-    }, py::arg("text"), py::arg("shortest"), py::arg("joins") = nullptr);
-    module.def("in_hex", [](const py::bytes &text, size_t shortest, const Places *joins) {
-        return py::bytes(Decoder::hex(text, shortest, of(joins)));
-    }, py::arg("text"), py::arg("shortest"), py::arg("joins") = nullptr);
-    module.def("in_numbers", [](const py::bytes &text, const Places *joins) {
-        return py::bytes(Decoder::numbers(text, of(joins)));
-    }, py::arg("text"), py::arg("joins") = nullptr);
-    module.def("in_dumps", [](const py::bytes &text) { return py::bytes(Decoder::dumps(text)); });
-    module.def("in_spaced_hex", [](const py::bytes &text, const Places *joins) {
-        return py::bytes(Decoder::spaced_hex(text, of(joins)));
-    }, py::arg("text"), py::arg("joins") = nullptr);
-    module.def("odd_bytes", [](const py::bytes &text) {
-        const OddBytes found = odd_bytes(text);
-        return py::make_tuple(found.odd, found.nuls);
-    });
-    module.def("marks_in", [](const py::bytes &text, const Places *joins) {
-        return CoatMarks::in(text, of(joins));
-    }, py::arg("text"), py::arg("joins") = nullptr);
-    module.def("stretches_of", [](const py::bytes &text, unsigned mark, size_t around) {
-        return py::bytes(CoatMarks::stretches(text, mark, around));
-    });
-    py::class_<LineEnds>(module, "LineEnds")
-        .def(py::init([](const py::bytes &text) { return std::make_unique<LineEnds>(std::string_view(text)); }), py::keep_alive<1, 2>())
-        .def("before", &LineEnds::before)
-        .def("shapes", [](const LineEnds &ends) { return shapes_of(ends); })
-        .def("wrapped", [](const LineEnds &ends) { return wrapped_ends(ends); });
-    py::class_<Shapes>(module, "Shapes")
-        .def_readonly("rules", &Shapes::rules)
-        .def_readonly("heads", &Shapes::heads)
-        .def_property_readonly("labelled",
-                               [](const Shapes &shapes) {
-                                   py::list made;
-                                   for (const Labelled &one : shapes.labelled)
-                                       made.append(py::make_tuple(one.label, one.label_end, one.value, one.end));
-                                   return made;
-                               })
-        .def_readonly("puts_rows", &Shapes::puts_rows);
     py::class_<Spans>(module, "Spans")
         .def("__len__", [](const Spans &spans) { return spans.all.size(); })
         // Drop what touches the limit, which may go on behind it; gives the place from which to wait.
@@ -272,7 +148,6 @@ PYBIND11_MODULE(_native, module) {
                       py::object, py::object, py::object, py::object, std::vector<std::string>>())
         .def("lines", &Pass::lines)
         .def("between", &Pass::between)
-        .def("over_lines", &Pass::over_lines)
         .def("verdict", &Pass::verdict)
         .def("known", &Pass::known)
         .def("broken", &Pass::broken)
@@ -290,5 +165,7 @@ PYBIND11_MODULE(_native, module) {
     py::class_<Pattern>(module, "Pattern")
         .def(py::init<const std::string &>())
         .def("is_whole", &Pattern::is_whole)
-        .def("count", &Pattern::count);
+        .def("count", &Pattern::count)
+        .def("values", &Pattern::values)
+        .def_property_readonly("groups", &Pattern::groups);
 }

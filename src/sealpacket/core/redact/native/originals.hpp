@@ -6,7 +6,7 @@
 #pragma once
 
 #include <algorithm>
-#include <array>
+#include <bit>
 #include <cstdint>
 #include <cstring>
 #include <string>
@@ -62,14 +62,7 @@ class Originals {
     // Where originals may stand: something of the same hash does.
     std::vector<Place> search(std::string_view text) const {
         std::vector<Place> found = search_long(text);
-        bool inside = false;
-        for (size_t at = 0; any_short_ && at + SHORTEST <= text.size(); at++) {
-            const bool before = inside;
-            inside = IN_WORD[static_cast<uint8_t>(text[at])];
-            if (before && inside) continue;
-            const uint64_t head = short_head_at(text.data() + at);
-            if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
-        }
+        if (any_short_) search_short(text, found);
         return found;
     }
 
@@ -142,17 +135,49 @@ class Originals {
         const uint64_t head = is_long ? head_at(original.data()) : short_head_at(original.data());
         any_short_ = any_short_ || !is_long;
         heads_.add(head);
+        if (!is_long) short_begins_odd_ = short_begins_odd_ || !OF_WORDS.has(original[0]);
+        for (size_t at = 0; is_long && at < STRIDE; at++) {
+            const size_t place = place_of(static_cast<uint32_t>(short_head_at(original.data() + at)));
+            grams_[place / 64] |= 1ULL << (place % 64);
+        }
         heads_and_lengths_.add(with_length(head, original.size()));
         if (lengths_known_.insert(original.size()).second) lengths_.push_back(original.size());
     }
 
     // Those of eight bytes or more that begin in a stretch.
     void look(std::string_view text, size_t start, size_t end, std::vector<Place> &found) const {
-        for (size_t at = start; at < end && at + LONG <= text.size(); at++) {
-            const uint64_t head = head_at(text.data() + at);
-            if (heads_.may_have(head)) [[unlikely]] compare(text, at, head, found);
+        // Of the first four beginnings of four bytes in such an original one stands at a place that is looked at.
+        const uint64_t *grams = grams_.data();
+        for (size_t at = start; at < end + STRIDE - 1 && at + SHORTEST <= text.size(); at += STRIDE) {
+            const size_t place = place_of(static_cast<uint32_t>(short_head_at(text.data() + at)));
+            if (!(grams[place / 64] >> (place % 64) & 1)) [[likely]] continue;
+            for (size_t back = std::min(STRIDE - 1, at - start) + 1; back-- > 0;)
+                if (at - back < end && at - back + LONG <= text.size()) look_closer(text, at - back, found);
         }
     }
+
+    // Those of fewer bytes, which count only where a word may begin.
+    void search_short(std::string_view text, std::vector<Place> &found) const {
+        uint64_t was_word = 0;  // the sign before these
+        for (size_t base = 0; base < text.size(); base += 64) {
+            const uint64_t words = OF_WORDS.among(text, base), begins = words & ~(words << 1 | was_word);
+            for (uint64_t some = short_begins_odd_ ? ~words | begins : begins; some; some &= some - 1) {
+                const size_t at = base + std::countr_zero(some);
+                if (at + SHORTEST > text.size()) break;
+                const uint64_t four = short_head_at(text.data() + at);
+                if (heads_.may_have(four)) compare(text, at, four, found);
+            }
+            was_word = words >> 63;
+        }
+    }
+
+    [[gnu::noinline]] void look_closer(std::string_view text, size_t at, std::vector<Place> &found) const {
+        const uint64_t head = head_at(text.data() + at);
+        if (heads_.may_have(head)) compare(text, at, head, found);
+    }
+
+    // Where in a table that stays near the processor four bytes have their bit.
+    static size_t place_of(uint32_t four) { return four * 0x9e3779b1U >> (32 - TABLE_BITS); }
 
     void compare(std::string_view text, size_t at, uint64_t head, std::vector<Place> &found) const {
         for (const size_t length : lengths_) {
@@ -185,12 +210,6 @@ class Originals {
         }
         return hash;
     }
-    static constexpr auto IN_WORD = [] {
-        std::array<bool, 256> made{};
-        for (const auto &[first, last] : {std::pair('0', '9'), std::pair('A', 'Z'), std::pair('a', 'z'), std::pair('_', '_')})
-            for (int sign = first; sign <= last; sign++) made[sign] = true;
-        return made;
-    }();
     static std::string in_lower(std::string_view text) {
         std::string made(text);
         for (char &sign : made)
@@ -203,9 +222,12 @@ class Originals {
     uint64_t share_, shares_;
     std::vector<uint64_t> hashes_;
     Filter heads_, heads_and_lengths_;
+    static constexpr size_t TABLE_BITS = 18, STRIDE = LONG - SHORTEST;
+    static constexpr SignSet OF_WORDS{"0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz_"};
+    std::vector<uint64_t> grams_ = std::vector<uint64_t>((1 << TABLE_BITS) / 64);
     std::vector<size_t> lengths_;
     std::unordered_set<size_t> lengths_known_;
-    bool any_short_ = false, any_blank_ = false;
+    bool any_short_ = false, short_begins_odd_ = false, any_blank_ = false;
 };
 
 }  // namespace redact

@@ -3,7 +3,6 @@
 
 #include <cstring>
 #include <optional>
-#include <set>
 #include <string>
 #include <utility>
 #include <vector>
@@ -20,14 +19,13 @@ namespace redact {
 // What a text was judged to be. Remembered for each different text.
 struct Verdict {
     bool something = false, leave = false, kept = false, sure = true, soft = false;
-    bool far = false;  // what told of it may stand anywhere before
+    size_t by = 0;     // the detector that said so
     size_t noted = 0;  // its number in the legend and one more; 0 while it is not there
     int kind = 0;
     uint32_t holders = 0;
     size_t start = 0, end = 0, length = 0;
     std::string both;                      // the text, so long, and the placeholder behind it
     std::optional<std::string> canonical;  // if it is not the value itself
-    std::vector<int> refused_by;           // detectors that match it but do not take it for anything, of those before the one that does
 
     void forget() {
         std::string emptied = std::move(both);
@@ -92,10 +90,10 @@ class Memory {
     // `most` rows, a power of two as FEWEST is.
     explicit Memory(size_t most) : most_(most) {}
 
-    const Judged *find(std::string_view text, uint64_t hash) {
+    const Judged *find(std::string_view text, size_t by, uint64_t hash) {
         Slot *row = row_of(hash);
         for (Slot *slot = row; slot < row + ROW; slot++) {
-            if (slot->hash != hash || !slot->verdict || slot->verdict->text() != text) continue;
+            if (slot->hash != hash || !slot->verdict || slot->verdict->by != by || slot->verdict->text() != text) continue;
             std::rotate(row, slot, slot + 1);
             return &row->verdict;
         }
@@ -148,10 +146,8 @@ struct Spans {
 
 class Pass {
   public:
-    static constexpr size_t LONG_CONTEXT = 12;
-    static constexpr size_t SHORT_CONTEXT = 6;  // the shortest address has seven signs
     static constexpr size_t OVER_A_LINE = 1 << 10, OVER_MANY_LINES = 64 << 10;
-    static constexpr size_t SHORTEST_LABEL = 3, LONGEST_LABEL = 24, LONG_LEAD = 40;
+    static constexpr size_t AS_TERM = Bits::MOST;  // in the place of a detector's: only terms are asked
     static constexpr size_t TITLE = 6;  // what may stand before a name that is known: Prof.
 
     // `special(start, end, limit, bits, flags, depth)` gives the spans of a line that needs more than a plain look;
@@ -194,28 +190,18 @@ class Pass {
         return spans;
     }
 
-    // What stands plainly between two places of the buffer that `special` is asked about.
+    // What stands plainly between two places of the buffer that `special` is asked about, or begins there and goes over
+    // the end of its line.
     Spans between(size_t pos, size_t stop, size_t limit, size_t bits) {
         if (!depth_) throw py::value_error("between is asked from within special only");
         Spans spans;
-        search(*looks_[depth_ - 1], pos, stop, stop, limit, combinations_.at(bits), spans.all);
+        search(*looks_[depth_ - 1], pos, stop, stop, limit, combinations_.at(bits), spans.all, true);
         return spans;
-    }
-
-    // What begins on a line, from a place on, and goes over its end.
-    py::object over_lines(size_t pos, size_t stop, size_t bits) {
-        if (!depth_) throw py::value_error("over_lines is asked from within special only");
-        const bool many = (combinations_.at(bits) & by_.over_many_lines).any();
-        const std::string_view text = looks_[depth_ - 1]->text.substr(0, stop + (many ? OVER_MANY_LINES : OVER_A_LINE));
-        re2::StringPiece hit;
-        if (!by_.over_lines().Match(piece(text), pos, text.size(), RE2::UNANCHORED, &hit, 1)) return py::none();
-        const size_t start = hit.data() - text.data();
-        return py::make_tuple(start, start + hit.size());
     }
 
     // (start, end, kind, canonical, kept, sure, placeholder, leave), or None if it is nothing.
     py::object verdict(const std::string &text) {
-        const Judged one = judged(text, 3);
+        const Judged one = judged_alone(text);
         if (!one->something) return py::none();
         const std::string_view value = std::string_view(text).substr(one->start, one->end - one->start);
         const std::string_view canonical = one->canonical ? std::string_view(*one->canonical) : value;
@@ -229,7 +215,7 @@ class Pass {
         py::list made;
         for (const Candidate &one : std::vector<Candidate>(known_candidates(text))) {
             const std::string original = text.substr(one.start, one.end - one.start);
-            const Judged verdict = judged(original, 3);
+            const Judged verdict = judged_alone(original);
             if (!verdict->something || verdict->leave || verdict->kept) continue;
             made.append(py::make_tuple(names_[verdict->kind], as_bytes(verdict->placeholder()), py::bytes(original)));
         }
@@ -375,9 +361,32 @@ class Pass {
         size_t combination, start, end, last;
     };
 
-    // A match, where its value begins in it, and where that ends.
-    struct Taken {
+    // What a detector or a term says of a place.
+    struct Claim {
+        size_t context, until;  // the match
+        size_t start, end;      // the value's place in it
+        Judged verdict;
+        bool known, plain;  // a term or under our own domains; a form of its own, or a label that gives anything but a secret
+        bool goes = false;
+
+        size_t length() const { return end - start; }
+        // Of two that say something of the same bytes the better one: what is known, then what is sure.
+        int rank() const { return 2 * known + verdict->sure; }
+    };
+
+    // What is to be left alone. It hides what begins within it, and what begins where it does if that sees no further or
+    // says the same of the value; but not what is known, if it is no placeholder.
+    struct Left {
         size_t start, value, end;
+        bool value_alone;  // what tells of it is farther away, with other things between
+
+        bool hides(const Claim &claim, std::string_view text) const {
+            if (claim.known && text[start] != '[') return false;
+            const bool same = claim.start == value && claim.end == end;
+            if (value_alone) return same;
+            if (claim.context != start) return claim.context > start && claim.context < end;
+            return same || claim.until <= end;
+        }
     };
 
     // A buffer that is looked at; one may be opened within another (what is beneath a coat). The memory is used again.
@@ -388,7 +397,8 @@ class Pass {
         std::vector<Anchors::Line> anchored;
         std::vector<Line> lines;
         std::vector<Plain> plain;
-        std::vector<Taken> taken;
+        std::vector<Claim> claims{};  // of one line
+        std::vector<Left> left{};     // what is to be left alone on it
 
         void begin(std::string_view buffer) {
             text = buffer;
@@ -399,7 +409,6 @@ class Pass {
             anchored.clear();
             lines.clear();
             plain.clear();
-            taken.clear();
         }
     };
 
@@ -493,50 +502,122 @@ class Pass {
         return found->second;
     }
 
-    // What stands between two places of a line; behind `last` is no anchor's end, so that nothing begins there but terms.
-    void search(Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, std::vector<Found> &out) {
-        const size_t before = out.size();
-        look.taken.clear();
-        search_once(look, pos, stop, last, limit, bits, false, out);
-        if (out.size() > before && (bits & by_.far).any()) search_far(look, pos, stop, limit, bits, before, out);
-        std::vector<Found> hidden;
-        search_hidden(look, stop, limit, bits, hidden);
-        if (hidden.empty()) return;
-        unite(look.text, out, before, hidden);
+    // What stands between two places of a line. Every detector is asked for all of its matches, the terms for theirs;
+    // what they say is united. Behind `last` is no anchor's end, so that no match begins there. With `over`, also what goes
+    // over the end of the line.
+    void search(Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, std::vector<Found> &out,
+                bool over = false) {
+        look.claims.clear();
+        look.left.clear();
+        if (over) {
+            (bits & by_.over_lines()).each([&](size_t place) {
+                const size_t reach = by_.over_many_lines.has(place) ? OVER_MANY_LINES : OVER_A_LINE;
+                ask(look, place, pos, std::min(stop + reach, look.text.size()), stop + 1);
+            });
+        }
+        const Bits here = bits & by_.all();
+        here.each([&](size_t place) {
+            if (!by_.leaving().has(place)) ask(look, place, pos, stop, last);
+        });
+        if (bits.has(Detectors::TERM)) ask_terms(look, pos, stop);
+        if (look.claims.empty()) return;
+        (here & by_.leaving()).each([&](size_t place) { ask(look, place, pos, stop, last); });
+        drop_what_is_left(look);
+        drop_what_is_known_better(look);
+        unite(look, limit, out);
     }
 
-    // What begins within a match and tells of a value behind it: no match hides the value of another.
-    void search_hidden(Look &look, size_t stop, size_t limit, const Bits &bits, std::vector<Found> &out) {
+    // All matches of a detector that its judge takes for a value.
+    void ask(Look &look, size_t place, size_t pos, size_t stop, size_t last) {
         const std::string_view text = look.text;
-        std::set<std::pair<size_t, size_t>> told;
-        for (size_t at = 0; at < look.taken.size(); at++) {
-            const Taken hiding = look.taken[at];
-            const size_t first = hiding.start + 1;
-            if (hiding.end < first + SHORTEST_LABEL || hiding.end >= stop) continue;
-            const Bits inside = scanner_->anchored_in(text.substr(first, std::min(stop, hiding.end + LONGEST_LABEL) - first)) & bits;
-            if (!inside.any()) continue;
-            const size_t farthest = std::min(stop, hiding.end + OVER_A_LINE);
-            const bool from_afar = hiding.value - hiding.start > LONG_LEAD;  // what stands nearer to a value knows it better
-            inside.each([&](size_t place) {
-                Candidate match{};
-                for (size_t pos = first; matches(by_.alone(place), text, pos, farthest, match); pos = match.start + 1) {
-                    if (match.start >= hiding.end) break;
-                    const Judged verdict = judged(text, match.start, match.end, bits);
-                    if (!verdict->something || verdict->leave || verdict->kept) continue;
-                    size_t start = match.start + verdict->start, end = match.start + verdict->end;
-                    if (start < hiding.value && hiding.value < end && from_afar)
-                        end = hiding.value;
-                    else if (end > hiding.end && (start >= hiding.end || from_afar || (match.start >= hiding.value && verdict->start)))
-                        start = std::max(start, hiding.end);
-                    else
-                        continue;  // of the same value another end
-                    if (!told.insert({start, end}).second) continue;
-                    if (start >= limit) break;
-                    out.push_back({start, end, verdict, {}});
-                    look.taken.push_back({match.start, start, end});
-                    match.start = end - 1;
-                }
+        Candidate match{};
+        while (pos < stop && pos < last && by_.detectors[place].next(text, pos, stop, match) && match.start < last) {
+            const Judged verdict = judged(text, match, place);
+            if (!verdict->something) {
+                pos = match.start + 1;
+                while (pos < match.end && in_run(text[match.start]) && in_run(text[pos])) pos++;
+                continue;
+            }
+            const size_t start = match.start + verdict->start, end = match.start + verdict->end;
+            if (verdict->leave)
+                look.left.push_back({match.start, start, end, by_.detectors[place].gap > 0});
+            else
+                look.claims.push_back({match.start, match.end, start, end, verdict, by_.detectors[place].ours, by_.detectors[place].plainly});
+            // A value may be the label of the next one.
+            pos = verdict->start ? start : std::max(end, match.start + 1);
+        }
+    }
+
+    void ask_terms(Look &look, size_t pos, size_t stop) {
+        auto term = std::lower_bound(look.terms.begin(), look.terms.end(), pos,
+                                     [](const Candidate &one, size_t place) { return one.start < place; });
+        for (; term != look.terms.end() && term->start < stop; ++term) {
+            if (term->end > stop) continue;
+            const Judged verdict = judged(look.text, *term, AS_TERM);
+            if (verdict->something)
+                look.claims.push_back({term->start, term->end, term->start, term->end, verdict, true, true});
+        }
+    }
+
+    // What is left alone hides, and what is a part of something that is kept, is nothing.
+    void drop_what_is_left(Look &look) {
+        for (Claim &claim : look.claims) {
+            claim.goes = claim.verdict->kept;
+            for (const Left &left : look.left) claim.goes = claim.goes || left.hides(claim, look.text);
+        }
+        for (const Claim &kept : look.claims) {
+            if (!kept.verdict->kept) continue;
+            bool counted = true;
+            for (Claim &claim : look.claims) {
+                if (&claim == &kept) continue;
+                const bool within = claim.start >= kept.start && claim.end <= kept.end;
+                if (within && !claim.verdict->kept) claim.goes = true;
+                const bool around = claim.start <= kept.start && claim.end >= kept.end;
+                if (around && !claim.goes && claim.length() > kept.length()) counted = false;
+                if (around && claim.verdict->kept && (claim.length() > kept.length() || &claim < &kept)) counted = false;
+            }
+            if (counted) kept_[kept.verdict->kind]++;
+        }
+        std::erase_if(look.claims, [](const Claim &one) { return one.goes; });
+    }
+
+    // Where a label alone says that someone or something is named, what is known or has a form of its own comes first:
+    // `owner = Marit Oswin` is a person whom we know, not a user called Marit.
+    static void drop_what_is_known_better(Look &look) {
+        for (Claim &claim : look.claims) {
+            if (!claim.verdict->soft || claim.known) continue;
+            const bool labelled = claim.start > claim.context;
+            claim.goes = std::any_of(look.claims.begin(), look.claims.end(), [&](const Claim &other) {
+                if (&other == &claim || !(other.known || (labelled && other.plain && other.context == claim.start))) return false;
+                return other.start >= claim.start && other.start <= claim.start + TITLE && other.start < claim.end &&
+                       other.end >= claim.end;
             });
+        }
+        std::erase_if(look.claims, [](const Claim &one) { return one.goes; });
+    }
+
+    // From left to right the longest of those that begin at a place. Of one that overlaps it what sticks out, if there is
+    // a letter or a digit in it and none that stands there whole says more of it.
+    void unite(Look &look, size_t limit, std::vector<Found> &out) {
+        std::stable_sort(look.claims.begin(), look.claims.end(), [](const Claim &one, const Claim &other) {
+            if (one.start != other.start) return one.start < other.start;
+            return one.end != other.end ? one.end > other.end : one.rank() > other.rank();
+        });
+        const auto is_empty = [&](size_t start, size_t end) {
+            return start >= end || std::none_of(look.text.begin() + start, look.text.begin() + end, is_letter_or_digit);
+        };
+        size_t free = 0;
+        for (auto claim = look.claims.begin(); claim != look.claims.end(); ++claim) {
+            const size_t start = std::max(claim->start, free), end = claim->end;
+            if (start >= end || start >= limit) continue;
+            if (start > claim->start) {
+                const auto says_more = [&](const Claim &other) {
+                    return other.start >= start && other.start < end && other.end >= end && is_empty(start, other.start);
+                };
+                if (is_empty(start, end) || std::any_of(claim + 1, look.claims.end(), says_more)) continue;
+            }
+            out.push_back({start, end, claim->verdict, {}});
+            free = end;
         }
     }
 
@@ -545,233 +626,47 @@ class Pass {
         return byte >= 128 || (byte >= '0' && byte <= '9') || ((byte | 32) >= 'a' && (byte | 32) <= 'z');
     }
 
-    // What was hidden put among what was found, as far as it is not a part of that: only where a letter or digit is left.
-    static void unite(std::string_view text, std::vector<Found> &out, size_t before, std::vector<Found> &hidden) {
-        const auto by_start = [](const Found &one, const Found &other) { return one.start < other.start; };
-        std::sort(out.begin() + before, out.end(), by_start);
-        std::stable_sort(hidden.begin(), hidden.end(), by_start);
-        std::vector<Found> more;
-        const auto add = [&](size_t start, size_t end, const Found &one) {
-            if (start < end && std::any_of(text.begin() + start, text.begin() + end, is_letter_or_digit))
-                more.push_back({start, end, one.verdict, {}});
-        };
-        size_t free = 0, next = before;
-        for (const Found &one : hidden) {
-            size_t start = std::max(one.start, free);
-            while (next < out.size() && out[next].end <= start) next++;
-            for (size_t at = next; at < out.size() && out[at].start < one.end; at++) {
-                if (out[at].end <= start) continue;
-                add(start, out[at].start, one);
-                start = out[at].end;
-            }
-            add(start, one.end, one);
-            free = std::max(free, one.end);
-        }
-        out.insert(out.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
-        std::sort(out.begin() + before, out.end(), by_start);
-    }
-
-    // A command at the beginning of a line tells of several values; the first of them hid it from the others.
-    void search_far(const Look &look, size_t pos, size_t stop, size_t limit, const Bits &bits, size_t before,
-                    std::vector<Found> &out) {
-        (bits & by_.far).each([&](size_t place) {
-            Candidate match{};
-            for (size_t at = pos; matches(by_.alone(place), look.text, at, stop, match);) {
-                const Judged verdict = judged(look.text, match.start, match.end, bits);
-                const size_t start = match.start + verdict->start, end = match.start + verdict->end;
-                at = std::max(end, match.start + 1);
-                if (!verdict->something || verdict->leave || verdict->kept || start >= limit) continue;
-                // What was found in the midst of it is a part of it; what goes over its border stays as it is.
-                const auto meets = [&](const Found &one) { return one.start < end && start < one.end; };
-                if (std::any_of(out.begin() + before, out.end(), [&](const Found &one) {
-                        return meets(one) && (one.start < start || one.end > end || one.end - one.start == end - start);
-                    }))
-                    continue;
-                out.erase(std::remove_if(out.begin() + before, out.end(), meets), out.end());
-                out.push_back({start, end, verdict, {}});
-            }
-        });
-        std::sort(out.begin() + before, out.end(), [](const Found &one, const Found &other) { return one.start < other.start; });
-    }
-
-    // The same from left to right, each match once. With `within`, only what is known is found before a value.
-    void search_once(Look &look, size_t pos, size_t stop, size_t last, size_t limit, const Bits &bits, bool within,
-                     std::vector<Found> &out) {
-        const std::string_view text = look.text;
-        Matcher matcher = by_.matcher(bits);
-        const auto end_of_terms = bits.has(Detectors::TERM) ? look.terms.end() : look.terms.begin();
-        auto term = std::lower_bound(look.terms.begin(), end_of_terms, pos,
-                                     [](const Candidate &one, size_t place) { return one.start < place; });
-        Candidate match{};
-        bool matched = matcher.next(text, pos, stop, match);
-        while (true) {
-            while (term != end_of_terms && (term->start < pos || (term->end > stop && term->start < stop))) ++term;
-            const bool by_term =
-                term != end_of_terms && term->start < stop && (!matched || term->start < match.start);
-            if (!by_term && !matched) return;
-            size_t start = by_term ? term->start : match.start, end = by_term ? term->end : match.end;
-            if (start >= limit) return;
-            Judged verdict = judged(text, start, end, bits);
-            if (by_term && !verdict->something) {
-                ++term;  // a shorter one may begin at the same place
-                continue;
-            }
-            if (!verdict->something) verdict = another(text, start, stop, bits, verdict, end);
-            if (verdict->something && !by_term && !verdict->refused_by.empty()) longer(text, start, stop, bits, verdict, end);
-            if (!verdict->something && !by_term) known_here(look, term, end_of_terms, start, stop, bits, verdict, end);
-            if (!verdict->something) {
-                pos = start + 1;
-                auto next = term;
-                while (next != end_of_terms && next->start <= start) ++next;
-                const size_t known = next == end_of_terms ? stop : next->start;
-                while (pos < end && pos < known && in_run(text[start]) && in_run(text[pos])) pos++;
-            } else if (verdict->leave) {
-                if (text[start] != '[') known_within(look, term, end_of_terms, end, limit, bits, out);
-                pos = end;
-                if (!by_term) look.taken.push_back({start, start, end});
-            } else {
-                const size_t context = start;
-                size_t value = start + verdict->start;
-                if (verdict->soft) better(look, value, start + verdict->end, stop, bits, verdict, start);
-                value = start + verdict->start;
-                const bool all = verdict->far || value - context > LONG_LEAD;
-                const bool holds_known = term != end_of_terms && term->start < value && term->start >= context;
-                if (within && holds_known)
-                    known_within(look, term, end_of_terms, value, limit, bits, out);
-                else if (!within && (holds_known || may_hold_more(text.substr(context, value - context))))
-                    search_once(look, context, value, value, limit, all ? bits : bits & by_.plainly, !all, out);
-                pos = start + verdict->end;
-                look.taken.push_back({context, value, pos});
-                if (verdict->kept)
-                    kept_[verdict->kind]++;
-                else
-                    out.push_back({value, pos, verdict, {}});
-            }
-            if (pos >= stop) return;
-            while (term != end_of_terms && term->start < pos) ++term;
-            if (pos >= last && (term == end_of_terms || term->start >= stop)) return;
-            if (matched && match.start < pos) matched = matcher.next(text, pos, stop, match);
-        }
-    }
-
-    // What was refused may have hidden something that is known and begins at the same place.
-    void known_here(const Look &look, std::vector<Candidate>::const_iterator term,
-                    std::vector<Candidate>::const_iterator last, size_t start, size_t stop, const Bits &bits,
-                    Judged &verdict, size_t &end) {
-        for (; term != last && term->start == start; ++term) {
-            if (term->end > stop) continue;
-            Judged known = judged(look.text, term->start, term->end, bits);
-            if (!known->something) continue;
-            verdict = known;
-            end = term->end;
-            return;
-        }
-    }
-
-    // What is known is masked in what is left alone as well: an address that looks like a version.
-    void known_within(const Look &look, std::vector<Candidate>::const_iterator term,
-                      std::vector<Candidate>::const_iterator last, size_t stop, size_t limit, const Bits &bits,
-                      std::vector<Found> &out) {
-        size_t free = 0;
-        for (; term != last && term->start < std::min(stop, limit); ++term) {
-            if (term->start < free || term->end > stop) continue;
-            const Judged known = judged(look.text, term->start, term->end, bits);
-            if (!known->something || known->leave || known->kept) continue;
-            free = term->start + known->end;
-            out.push_back({term->start + known->start, free, known, {}});
-        }
-    }
-
-    // Whether something may stand before a value: a short context holds an address at most, and that has a digit.
-    static bool may_hold_more(std::string_view context) {
-        if (context.size() > LONG_CONTEXT) return true;
-        return context.size() > SHORT_CONTEXT && context.find_first_of("0123456789@") != std::string_view::npos;
-    }
-
-    // What was refused may have hidden a match of another detector that begins at the same place.
-    Judged another(std::string_view text, size_t start, size_t stop, Bits bits, Judged refused, size_t &end) {
-        for (int tries = 0; tries < 4 && !refused->something; tries++) {
-            for (int place : refused->refused_by) bits.clear(place);
-            if (!by_.matcher(bits).here(text, start, stop, end)) break;
-            refused = judged(text, start, end, bits);
-            if (refused->refused_by.empty()) break;
-        }
-        return refused;
-    }
-
-    // What took it was given no more than what one that refused it matches: by itself it may match more.
-    void longer(std::string_view text, size_t start, size_t stop, Bits bits, Judged &verdict, size_t &end) {
-        for (int place : verdict->refused_by) bits.clear(place);
-        size_t further = end;
-        if (!by_.matcher(bits).here(text, start, stop, further) || further <= end) return;
-        const Judged whole = judged(text, start, further, bits);
-        if (!whole->something) return;
-        verdict = whole;
-        end = further;
-    }
-
-    // What is known exactly, or has a form of its own, where a label alone says that someone or something is named:
-    // `owner = Marit Oswin` is a person whom we know, not a user called Marit.
-    void better(const Look &look, size_t value, size_t end, size_t stop, const Bits &bits, Judged &verdict,
-                size_t &start) {
-        if (bits.has(Detectors::TERM)) {
-            auto term = std::lower_bound(look.terms.begin(), look.terms.end(), value,
-                                         [](const Candidate &one, size_t place) { return one.start < place; });
-            for (; term != look.terms.end() && term->start < end; ++term)
-                if (term->end <= stop && take_better(look, {term->start, term->end}, value, end, bits, verdict, start)) return;
-        }
-        if (!verdict->start) return;  // the match is the value: no other begins later
-        Candidate match{};
-        if (by_.matcher(bits & by_.plainly).next(look.text, value, stop, match) && match.start < end)
-            take_better(look, match, value, end, bits, verdict, start);
-    }
-
-    bool take_better(const Look &look, Candidate found, size_t value, size_t end, const Bits &bits, Judged &verdict,
-                     size_t &start) {
-        Judged other = judged(look.text, found.start, found.end, bits);
-        if (!other->something || other->leave || found.end < end || found.start > value + TITLE) return false;
-        verdict = other;
-        start = found.start;
-        return true;
-    }
-
-    // What stands between two places. Whether a line begins or ends there counts only where a detector asks for it.
-    Judged judged(std::string_view text, size_t start, size_t end, const Bits &bits) {
-        int edges = 0;
-        if ((bits & by_.bordered).any()) {
-            const std::string_view behind = text.substr(end, 2);
-            edges = (start == 0 || text[start - 1] == '\n') + 2 * (behind.empty() || behind[0] == '\n' || behind == "\r\n");
-        }
-        return judged(text.substr(start, end - start), edges);
-    }
-
-    Judged judged(std::string_view text, int edges) {
-        Memory &memory = memories_[edges];
-        const uint64_t hash = HashOfText{}(text);
-        if (const Judged *known = memory.find(text, hash)) return *known;
+    // What a detector, or the terms alone, take a match for. Remembered by both.
+    Judged judged(std::string_view text, const Candidate &match, size_t place) {
+        const std::string_view matched = text.substr(match.start, match.end - match.start);
+        const uint64_t hash = HashOfText{}(matched) ^ (place + 1) * 0x9e3779b97f4a7c15ULL;
+        if (const Judged *known = memory_.find(matched, place, hash)) return *known;
         Judged made = Judged::fresh();
-        judge(text, edges, *made.operator->());
-        return text.size() > Memory::LONGEST ? made : *memory.keep(made, hash);
+        Verdict &verdict = *made.operator->();
+        verdict.both = matched;
+        verdict.length = matched.size();
+        verdict.by = place;
+        if (place == AS_TERM)
+            judge_as_term(matched, verdict);
+        else
+            judge(text, match, place, verdict);
+        return matched.size() > Memory::LONGEST ? made : *memory_.keep(made, hash);
     }
 
-    void judge(std::string_view text, int edges, Verdict &made) {
-        made.both = text;
-        made.length = text.size();
-        for (int place : by_.chosen_for(text)) {
-            if (!by_.holds(place, text, edges)) continue;
-            const Detector &detector = by_.detectors[place];
-            const std::string_view value = detector.value_in(text);
-            const size_t start = value.data() - text.data(), end = start + value.size();
-            if (detector.kind != Detectors::LEAVE && !detector.accepts(value)) {
-                made.refused_by.push_back(place);
-                continue;
-            }
-            const Known *term = scanner_->find_known(folded(value));
-            if (term != nullptr && (detector.kind == term->kind || named_[detector.kind]))
-                return found(made, start, end, term->kind, term->canonical, true);
-            made.far = by_.far.has(place);
-            return found(made, start, end, detector.kind, detector.same(value), detector.sure);
-        }
+    // What a text by itself is: what the first detector says whose pattern is the whole of it, or a term.
+    Judged judged_alone(std::string_view text) {
+        const Candidate whole{0, text.size()};
+        Judged said;
+        by_.each_whole(text, [&](size_t place) {
+            said = judged(text, whole, place);
+            return said->something;
+        });
+        return said && said->something ? said : judged(text, whole, AS_TERM);
+    }
+
+    void judge(std::string_view text, const Candidate &match, size_t place, Verdict &made) {
+        const Detector &detector = by_.detectors[place];
+        const std::string_view value = detector.value_in(text, match);
+        if (value.empty()) return;
+        const size_t start = value.data() - text.data() - match.start, end = start + value.size();
+        if (detector.kind != Detectors::LEAVE && !detector.accepts(value)) return;
+        const Known *term = scanner_->find_known(folded(value));
+        if (term != nullptr && (detector.kind == term->kind || named_[detector.kind]))
+            return found(made, start, end, term->kind, term->canonical, true);
+        found(made, start, end, detector.kind, detector.same(value), detector.sure);
+    }
+
+    void judge_as_term(std::string_view text, Verdict &made) {
         const std::string whole = folded(text);
         const Known *term = scanner_->find_known(whole);
         if (term != nullptr) return found(made, 0, text.size(), term->kind, term->canonical, true);
@@ -869,7 +764,7 @@ class Pass {
     std::vector<uint64_t> counts_, kept_;
     std::vector<std::unique_ptr<Look>> looks_;
     size_t depth_ = 0;  // how many of them are in use
-    Memory memories_[4] = {Memory(1 << 15), Memory(1 << 12), Memory(1 << 12), Memory(1 << 12)};  // by whether a line begins and ends there
+    Memory memory_{1 << 15};
     std::vector<Bits> combinations_;
     std::unordered_map<Bits, size_t, HashOfBits> places_;
     std::string space_;

@@ -38,11 +38,13 @@ class PatternReader {
   public:
     static constexpr size_t MOST_STEPS = 100'000, MOST_TIMES = 1000;
 
-    // Adds a pattern's steps to a program. Throws Unread, and then the program is as it was.
-    static void add(Program &program, std::string_view pattern, uint32_t number) {
+    // Adds a pattern's steps to a program; `loosely`, with no end where a part may stand several times. Throws Unread, and
+    // then the program is as it was.
+    static void add(Program &program, std::string_view pattern, uint32_t number, bool loosely = false) {
         const size_t before = program.steps.size();
         try {
             PatternReader reader(program, pattern);
+            reader.loosely_ = loosely;
             const Node whole = reader.ways();
             if (reader.at_ < pattern.size()) throw Unread("a bracket too many");
             program.starts.push_back(reader.build(whole, reader.step({Program::FOUND, 0, 0, number})));
@@ -106,7 +108,7 @@ class PatternReader {
             if (next_is('?')) at_++;  // as few as possible: the same lines
             Node made{Node::TIMES};
             made.least = least;
-            made.most = most;
+            made.most = loosely_ && most > least + 1 ? 0 : most;
             made.parts.push_back(std::move(one));
             one = std::move(made);
         }
@@ -382,6 +384,7 @@ class PatternReader {
     Program &program_;
     std::string_view text_;
     size_t at_ = 0;
+    bool loosely_ = false;
     Flags flags_;
 };
 

@@ -83,9 +83,6 @@ class Scanner {
         }
     }
 
-    // The detectors with an anchor in a stretch of a line.
-    Bits anchored_in(std::string_view stretch) const { return everywhere ? by->all() : by->anchored_in(stretch); }
-
     const std::shared_ptr<Detectors> by;
     const bool everywhere;
     TermFinder terms;

@@ -101,7 +101,9 @@ def _chosen(head: bytes, name: str) -> tuple[Callable[..., Any], bool]:
     if head.startswith(b"{\\rtf") or head.startswith(b"\xd0\xcf\x11\xe0"):
         raise Held("It is an older kind of office document, which cannot be read.")
     for magic, place, reader, inner in _BY_MAGIC:
-        if head[place : place + len(magic)] == magic and not (magic == b"BM" and looks_like_text(head)):
+        if head[place : place + len(magic)] == magic and not (
+            magic == b"BM" and looks_like_text(head)
+        ):
             return reader, inner
     if wide_encoding(head):
         return read_wide, False
@@ -115,7 +117,11 @@ def _chosen(head: bytes, name: str) -> tuple[Callable[..., Any], bool]:
     ending = next((e for e in _BY_ENDING if lower.endswith(e)), "")
     if ending:
         return _BY_ENDING[ending], False
-    if head.lstrip()[:1] in (b"{", b"[") and b'"' in head[:200] and not head.lstrip().startswith((b"[20", b"[1")):
+    if (
+        head.lstrip()[:1] in (b"{", b"[")
+        and b'"' in head[:200]
+        and not head.lstrip().startswith((b"[20", b"[1"))
+    ):
         return read_json, False
     return read_text, False
 

@@ -11,9 +11,9 @@ from typing import IO, Any
 
 from sealpacket.core.filenames import keepable
 from sealpacket.core.redact.boxes import Box, Page
-from sealpacket.core.redact.catalogue import Catalogue
 from sealpacket.core.redact.engine import Held, Outcome, Run
-from sealpacket.core.redact.placeholders import Placeholders
+from sealpacket.core.redact.pseudonyms import Placeholders
+from sealpacket.core.redact.search import Catalogue
 
 _LABEL = re.compile(r"\[([a-z]+):([a-z2-7]+)\]")
 """A placeholder, which in a name goes without the signs that no file may have everywhere."""
@@ -82,11 +82,19 @@ class Work:
 
     def words(self, text: str) -> str:
         """A small text (a name, a comment, a cell) with its values replaced."""
-        return self.run.text(text.encode("utf-8", "surrogateescape")).decode("utf-8", "replace") if text else text
+        return (
+            self.run.text(text.encode("utf-8", "surrogateescape")).decode("utf-8", "replace")
+            if text
+            else text
+        )
 
     def name(self, path: str) -> str:
         """A file's name with its values replaced, each part of its path by itself; and never out of its folder."""
-        parts = [part for part in PurePosixPath(path.replace("\\", "/")).parts if part not in ("/", "..", ".")]
+        parts = [
+            part
+            for part in PurePosixPath(path.replace("\\", "/")).parts
+            if part not in ("/", "..", ".")
+        ]
         ending = "/" if path.endswith("/") else ""
         whole = _LABEL.sub(r"\1-\2", self.words("/".join(parts)))
         return ("/".join(map(keepable, whole.split("/"))) or "unnamed") + ending

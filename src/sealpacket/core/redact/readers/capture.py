@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from typing import IO
 
 from sealpacket.core.redact.engine import Held
+from sealpacket.core.redact.pseudonyms import Shapes
 from sealpacket.core.redact.readers.base import Work
-from sealpacket.core.redact.shapes import Shapes
 
 _ETHERNET, _RAW, _LOOP, _COOKED, _COOKED2, _RAW4, _RAW6 = 1, 101, 108, 113, 276, 228, 229
 _KNOWN = {_ETHERNET, _RAW, 12, 14, _LOOP, 0, _COOKED, _COOKED2, _RAW4, _RAW6}
@@ -81,12 +81,20 @@ def _next_generation(source: IO[bytes], target: IO[bytes], mapper: Headers) -> N
             made = mapper.headers(body[20 : 20 + kept], _link(links, place))
             moved = min(max((high << 32 | low) + mapper.shift * units[place], 0), (1 << 64) - 1)
             times = moved >> 32, moved & 0xFFFFFFFF
-            packed = struct.pack(order + "IIIII", place, *times, len(made), whole) + made + bytes(-len(made) % 4)
+            packed = (
+                struct.pack(order + "IIIII", place, *times, len(made), whole)
+                + made
+                + bytes(-len(made) % 4)
+            )
             target.write(_block(order, 6, packed))
         elif kind == 3:
             whole = struct.unpack(order + "I", body[:4])[0]
             made = mapper.headers(body[4 : 4 + whole], _link(links, 0))
-            packed = struct.pack(order + "IIIII", 0, 0, 0, len(made), whole) + made + bytes(-len(made) % 4)
+            packed = (
+                struct.pack(order + "IIIII", 0, 0, 0, len(made), whole)
+                + made
+                + bytes(-len(made) % 4)
+            )
             target.write(_block(order, 6, packed))
         mapper.tell(source.tell())
 
@@ -162,7 +170,11 @@ class Headers:
             kind, place = data[12:14], 14
             made += kind
             while kind in (b"\x81\x00", b"\x88\xa8") and len(data) >= place + 4:
-                made, kind, place = made + data[place : place + 4], data[place + 2 : place + 4], place + 4
+                made, kind, place = (
+                    made + data[place : place + 4],
+                    data[place + 2 : place + 4],
+                    place + 4,
+                )
             return made + self._network(data[place:], int.from_bytes(kind, "big"))
         if link == _COOKED and len(data) >= 16:
             return (
@@ -217,7 +229,12 @@ class Headers:
     def _six(self, data: bytes) -> bytes:
         if len(data) < 40:
             return b""
-        return data[:8] + self._ip(data[8:24]) + self._ip(data[24:40]) + self._transport(data[40:], data[6])
+        return (
+            data[:8]
+            + self._ip(data[8:24])
+            + self._ip(data[24:40])
+            + self._transport(data[40:], data[6])
+        )
 
     @staticmethod
     def _transport(data: bytes, kind: int) -> bytes:
@@ -247,7 +264,9 @@ class Headers:
                 raise Held("Two addresses of the capture would become one.")
             self._goes[came] = goes
             text = _said(kind, came)
-            self._work.outcome.legend.add(self._work.placeholders.of(kind, text) + _said(kind, goes), text)
+            self._work.outcome.legend.add(
+                self._work.placeholders.of(kind, text) + _said(kind, goes), text
+            )
         self._work.outcome.counts[kind] += 1
         return goes
 

@@ -39,11 +39,17 @@ def _copy(came: Path, goes: Path, work: Work, inner: Inner) -> None:
         old.text_factory = bytes
         old.execute("PRAGMA trusted_schema = OFF")
         new.execute("PRAGMA trusted_schema = OFF")
-        rows = old.execute("SELECT type, name, tbl_name, sql FROM sqlite_master WHERE sql IS NOT NULL").fetchall()
+        rows = old.execute(
+            "SELECT type, name, tbl_name, sql FROM sqlite_master WHERE sql IS NOT NULL"
+        ).fetchall()
         made = [tuple((part or b"").decode("utf-8", "replace") for part in row) for row in rows]
         if any(sql.upper().startswith("CREATE VIRTUAL") for _, _, _, sql in made):
             raise Held("It has virtual tables, which cannot be looked into.")
-        tables = [(name, sql) for kind, name, _, sql in made if kind == "table" and not name.startswith("sqlite_")]
+        tables = [
+            (name, sql)
+            for kind, name, _, sql in made
+            if kind == "table" and not name.startswith("sqlite_")
+        ]
         for name, sql in tables:
             new.execute(work.words(sql) if work.words(name) == name else sql)
             _rows(old, new, name, work, inner)
@@ -59,10 +65,15 @@ def _copy(came: Path, goes: Path, work: Work, inner: Inner) -> None:
 def _rows(old: Any, new: Any, table: str, work: Work, inner: Inner) -> None:
     quoted = '"' + table.replace('"', '""') + '"'
     reading = old.execute(f"SELECT * FROM {quoted}")  # noqa: S608 - a quoted name from the file's own schema
-    columns = [part[0].decode() if isinstance(part[0], bytes) else part[0] for part in reading.description]
+    columns = [
+        part[0].decode() if isinstance(part[0], bytes) else part[0] for part in reading.description
+    ]
     slots = ", ".join("?" * len(columns))
     while rows := reading.fetchmany(_STEP):
-        clean = [[_value(name, value, work, inner) for name, value in zip(columns, row, strict=True)] for row in rows]
+        clean = [
+            [_value(name, value, work, inner) for name, value in zip(columns, row, strict=True)]
+            for row in rows
+        ]
         new.executemany(f"INSERT INTO {quoted} VALUES ({slots})", clean)  # noqa: S608
 
 

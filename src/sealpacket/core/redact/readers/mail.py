@@ -11,7 +11,9 @@ from sealpacket.core.redact.engine import Held
 from sealpacket.core.redact.readers.base import LARGEST_PARSED, Work, size_of, spool
 from sealpacket.core.redact.readers.packed import Inner
 
-_KEPT = frozenset({"mime-version", "content-type", "content-transfer-encoding", "content-disposition", "date"})
+_KEPT = frozenset(
+    {"mime-version", "content-type", "content-transfer-encoding", "content-disposition", "date"}
+)
 
 
 def read_mail(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, label: str) -> None:
@@ -74,5 +76,7 @@ def _fill(made: EmailMessage, part: MIMEPart, work: Work, inner: Inner) -> None:
         work.count(len(payload), 1)
         inner(plain, copy, work.inside(), name or f"part.{sub}")
         copy.seek(0)
-        made.set_content(copy.read(), maintype=kind, subtype=sub, filename=work.name(name) if name else None,
-                         disposition=part.get_content_disposition() or "attachment")  # fmt: skip
+        # One that is damaged holds whatever stood behind it, the name as well.
+        shown = "inline" if part.get_content_disposition() == "inline" else "attachment"
+        made.set_content(copy.read(), maintype=kind, subtype=sub, disposition=shown,
+                         filename=work.name(name) if name else None)  # fmt: skip

@@ -8,14 +8,17 @@ from typing import IO, Any, NamedTuple
 
 from lxml import etree
 
-from sealpacket.core.redact.engine import Held, Span
+from sealpacket.core.redact.engine import Held
 from sealpacket.core.redact.readers.base import LARGEST_PARSED, Work, spool
 from sealpacket.core.redact.readers.packed import BROKEN, Inner, copied_member, unused_name
 from sealpacket.core.redact.readers.text import number_like
+from sealpacket.core.redact.spans import Span
 
 _PARAGRAPHS = frozenset({"p", "si", "is", "comment", "text", "f"})
 """Elements whose texts belong together, however many runs they are cut into."""
-_WHO = frozenset({"author", "initials", "userId", "userName", "lastModifiedBy", "name", "displayName", "email"})
+_WHO = frozenset(
+    {"author", "initials", "userId", "userName", "lastModifiedBy", "name", "displayName", "email"}
+)
 """Attributes of comments and changes that say who made them."""
 _FONTS = frozenset({"script", "typeface", "ascii", "hAnsi", "eastAsia", "cs", "panose"})
 """Attributes that name scripts and fonts: `Hans` is a way to write Chinese."""
@@ -30,7 +33,10 @@ _HELD = ("vbaproject.bin", "activex", "oleobject")
 def read_office(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, label: str) -> None:
     """Each part by what it is. Properties and signatures are left out, with the relations to them; macros hold it."""
     try:
-        with zipfile.ZipFile(source) as archive, zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as out:
+        with (
+            zipfile.ZipFile(source) as archive,
+            zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as out,
+        ):
             names: set[str] = set()
             shared = _shared(archive, work)
             for member in archive.infolist():
@@ -39,12 +45,16 @@ def read_office(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, 
                 if any(lower.startswith(part) for part in _LEFT_OUT) or member.is_dir():
                     continue
                 if member.flag_bits & 1 or any(part in lower for part in _HELD):
-                    raise Held(f"{member.filename} in it cannot be read: a macro, a control or an encrypted part.")
+                    raise Held(
+                        f"{member.filename} in it cannot be read: a macro, a control or an encrypted part."
+                    )
                 made = zipfile.ZipInfo(unused_name(member.filename, names))
                 made.compress_type = zipfile.ZIP_DEFLATED
                 if lower.endswith((".xml", ".rels", ".vml")):
                     if member.file_size > LARGEST_PARSED:
-                        raise Held(f"{member.filename} in it is larger than {LARGEST_PARSED >> 20} MB.")
+                        raise Held(
+                            f"{member.filename} in it is larger than {LARGEST_PARSED >> 20} MB."
+                        )
                     out.writestr(made, _part(archive.read(member), lower, work, shared))
                     continue
                 with spool() as copy, out.open(made, "w", force_zip64=True) as slot:
@@ -55,7 +65,9 @@ def read_office(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, 
 
 
 def _parsed(data: bytes, name: str) -> Any:
-    parser = etree.XMLParser(resolve_entities=False, no_network=True, huge_tree=False, load_dtd=False)
+    parser = etree.XMLParser(
+        resolve_entities=False, no_network=True, huge_tree=False, load_dtd=False
+    )
     try:
         root = etree.fromstring(data, parser)
     except etree.XMLSyntaxError as error:
@@ -75,7 +87,9 @@ def _part(data: bytes, name: str, work: Work, shared: _Shared) -> bytes:
         return bytes(etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True))
     if name == _SHARED:
         texts = [element for element in root if _local(element.tag) == "si"]
-        heads = {texts[number]: head for number, head in shared.heads.items() if number < len(texts)}
+        heads = {
+            texts[number]: head for number, head in shared.heads.items() if number < len(texts)
+        }
     else:
         heads = {**_heads_in_tables(root, work), **_heads_in_sheet(root, work, shared.texts)}
     redact_tree(root, work, heads)
@@ -87,8 +101,15 @@ def _part(data: bytes, name: str, work: Work, shared: _Shared) -> bytes:
 
 def _forget_left_out(root: Any) -> None:
     for element in list(root):
-        target = (element.get("Target") or element.get("PartName") or "").lower().lstrip("/").replace("../", "")
-        if element.get("TargetMode") != "External" and any(target.startswith(part) for part in _LEFT_OUT):
+        target = (
+            (element.get("Target") or element.get("PartName") or "")
+            .lower()
+            .lstrip("/")
+            .replace("../", "")
+        )
+        if element.get("TargetMode") != "External" and any(
+            target.startswith(part) for part in _LEFT_OUT
+        ):
             root.remove(element)
 
 
@@ -105,8 +126,14 @@ def _shared(archive: zipfile.ZipFile, work: Work) -> _Shared:
         return _Shared([], found)
     texts = _shared_texts(archive)
     for member in archive.infolist():
-        if member.filename.lower().startswith(_SHEETS) and member.file_size <= LARGEST_PARSED and not member.is_dir():
-            for cell, head in _columns_of_sheet(_parsed(archive.read(member), member.filename), work, texts):
+        if (
+            member.filename.lower().startswith(_SHEETS)
+            and member.file_size <= LARGEST_PARSED
+            and not member.is_dir()
+        ):
+            for cell, head in _columns_of_sheet(
+                _parsed(archive.read(member), member.filename), work, texts
+            ):
                 number = _shared_number(cell)
                 if number is not None:
                     found.setdefault(number, head)
@@ -140,7 +167,11 @@ def _columns_of_sheet(root: Any, work: Work, texts: list[bytes]) -> Iterator[tup
             ]
             heads = {columns[place]: head for place, head in work.run.columns.telling(said).items()}
         elif heads:
-            yield from ((c, heads[column]) for c, column in zip(cells, columns, strict=True) if column in heads)
+            yield from (
+                (c, heads[column])
+                for c, column in zip(cells, columns, strict=True)
+                if column in heads
+            )
 
 
 def _heads_in_sheet(root: Any, work: Work, texts: list[bytes]) -> dict[Any, bytes]:
@@ -160,7 +191,11 @@ def _heads_in_tables(root: Any, work: Work) -> dict[Any, bytes]:
     """Paragraphs in tables, with the heads of their columns; or, in a form of two columns, with what stands left."""
     found: dict[Any, bytes] = {}
     for table in (element for element in root.iter() if _local(element.tag) == "tbl"):
-        rows = [[cell for cell in row if _local(cell.tag) == "tc"] for row in table.iter() if _local(row.tag) == "tr"]
+        rows = [
+            [cell for cell in row if _local(cell.tag) == "tc"]
+            for row in table.iter()
+            if _local(row.tag) == "tr"
+        ]
         if not rows:
             continue
         heads = work.run.columns.telling([_text_of(cell) for cell in rows[0]])
@@ -174,7 +209,9 @@ def _heads_in_tables(root: Any, work: Work) -> dict[Any, bytes]:
 
 
 def _text_of(element: Any) -> bytes:
-    return b"".join((getattr(node, where) or "").encode() for node, where in _texts(element)).strip()
+    return b"".join(
+        (getattr(node, where) or "").encode() for node, where in _texts(element)
+    ).strip()
 
 
 def redact_tree(root: Any, work: Work, heads: dict[Any, bytes] | None = None) -> None:
@@ -188,7 +225,9 @@ def redact_tree(root: Any, work: Work, heads: dict[Any, bytes] | None = None) ->
             element.text = work.words(element.text or "")
             continue
         tag = _local(element.tag)
-        if tag in _PARAGRAPHS and not any(_local(up.tag) in _PARAGRAPHS for up in element.iterancestors()):
+        if tag in _PARAGRAPHS and not any(
+            _local(up.tag) in _PARAGRAPHS for up in element.iterancestors()
+        ):
             _paragraph(list(_texts(element)), work, heads.get(element, b""))
         elif not any(_local(up.tag) in _PARAGRAPHS for up in element.iterancestors()):
             own = [(element, "text")] if element.text and element.text.strip() else []

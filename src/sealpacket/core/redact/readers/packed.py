@@ -46,7 +46,9 @@ class _Counted:
         return data
 
 
-def packed(opener: Callable[..., Any], name: str) -> Callable[[IO[bytes], IO[bytes], Work, Inner, str], None]:
+def packed(
+    opener: Callable[..., Any], name: str
+) -> Callable[[IO[bytes], IO[bytes], Work, Inner, str], None]:
     """A reader for one kind of packing; `opener` takes a file and a mode."""
 
     def read(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, label: str) -> None:
@@ -77,7 +79,10 @@ class _Zstd:
     """Frames of zstd one after the other (RFC 8878); one that does not end is broken."""
 
     def __init__(self, file: IO[bytes]) -> None:
-        self._file, self._frame = file, zstandard.ZstdDecompressor(max_window_size=1 << 27).decompressobj()
+        self._file, self._frame = (
+            file,
+            zstandard.ZstdDecompressor(max_window_size=1 << 27).decompressobj(),
+        )
 
     def read(self, size: int) -> bytes:
         """What the next few bytes give. A block of 128 kB takes four bytes at least, so that these give 32 MB at most,
@@ -99,7 +104,11 @@ class _Zstd:
 
 
 def _zstd(file: IO[bytes], mode: str) -> Any:
-    return _Zstd(file) if mode == "rb" else zstandard.ZstdCompressor().stream_writer(file, closefd=False)
+    return (
+        _Zstd(file)
+        if mode == "rb"
+        else zstandard.ZstdCompressor().stream_writer(file, closefd=False)
+    )
 
 
 read_gzip = packed(_gzip, "gzip")
@@ -111,14 +120,21 @@ read_zstd = packed(_zstd, "zstd")
 def read_zip(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, label: str) -> None:
     """Every member copied under a clean name; comments redacted, extra fields gone. What is unreadable holds it all."""
     try:
-        with zipfile.ZipFile(source) as archive, zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as out:
+        with (
+            zipfile.ZipFile(source) as archive,
+            zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED) as out,
+        ):
             names: set[str] = set()
             for member in archive.infolist():
                 work.count(0, 1)
                 if member.flag_bits & 1:
                     raise Held(f"{member.filename} in it is encrypted.")
-                made = zipfile.ZipInfo(unused_name(work.name(member.filename), names), member.date_time)
-                made.compress_type = member.compress_type if member.compress_type in (0, 8) else zipfile.ZIP_DEFLATED
+                made = zipfile.ZipInfo(
+                    unused_name(work.name(member.filename), names), member.date_time
+                )
+                made.compress_type = (
+                    member.compress_type if member.compress_type in (0, 8) else zipfile.ZIP_DEFLATED
+                )
                 made.external_attr = member.external_attr
                 made.comment = work.run.text(member.comment)
                 if member.is_dir():
@@ -138,7 +154,9 @@ def read_zip(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, lab
                             slot.write(block)
             out.comment = work.run.text(archive.comment)[:65535]
     except BROKEN as error:
-        raise Held(f"The zip archive is broken or of a kind that cannot be read ({type(error).__name__}).") from error
+        raise Held(
+            f"The zip archive is broken or of a kind that cannot be read ({type(error).__name__})."
+        ) from error
 
 
 def _target_of(archive: zipfile.ZipFile, member: zipfile.ZipInfo, work: Work) -> bytes:
@@ -210,8 +228,14 @@ def read_tar(source: IO[bytes], target: IO[bytes], work: Work, inner: Inner, lab
             links: set[str] = set()
             for member in archive:
                 work.count(0, 1)
-                made = tarfile.TarInfo(unused_name(_beside_links(work.name(member.name), links), names))
-                made.mtime, made.mode, made.type = int(member.mtime), member.mode & 0o777, member.type
+                made = tarfile.TarInfo(
+                    unused_name(_beside_links(work.name(member.name), links), names)
+                )
+                made.mtime, made.mode, made.type = (
+                    int(member.mtime),
+                    member.mode & 0o777,
+                    member.type,
+                )
                 made.uname = made.gname = ""
                 made.uid = made.gid = 0
                 if member.issym() or member.islnk():

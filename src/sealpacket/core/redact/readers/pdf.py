@@ -65,7 +65,11 @@ def _page(canvas: Canvas, page: Any, work: Work, drawn: Sequence[Box]) -> None:
     text.close()
     cover(picture, covered)
     words = words_on(picture)
-    covered += [*over_words(words, work), *over_codes(picture, work), *drawn_on(picture.size, drawn)]
+    covered += [
+        *over_words(words, work),
+        *over_codes(picture, work),
+        *drawn_on(picture.size, drawn),
+    ]
     cover(picture, covered)
     work.note_page(Page(*picture.size, covered))
     data = io.BytesIO()
@@ -90,7 +94,11 @@ def _over_text(page: Any, text: Any, size: tuple[int, int], work: Work) -> Itera
     raw = whole.encode("utf-8", "surrogatepass")
     for span in [*work.run.spans(raw), *work.run.in_pieces(raw)]:
         letters = sorted({places[n] for n in range(span.start, span.end)})
-        boxes = [_on_picture(page, text.get_charbox(n, loose=True), size) for n in letters if not whole[n].isspace()]
+        boxes = [
+            _on_picture(page, text.get_charbox(n, loose=True), size)
+            for n in letters
+            if not whole[n].isspace()
+        ]
         yield from (over(span, raw, box) for box in side_by_side(boxes))
 
 
@@ -104,7 +112,9 @@ def _on_picture(page: Any, box: tuple[float, float, float, float], size: tuple[i
     x, y = ctypes.c_int(), ctypes.c_int()
     corners = []
     for corner in ((box[0], box[1]), (box[2], box[3])):
-        pypdfium2.raw.FPDF_PageToDevice(page.raw, 0, 0, *size, 0, *corner, ctypes.byref(x), ctypes.byref(y))
+        pypdfium2.raw.FPDF_PageToDevice(
+            page.raw, 0, 0, *size, 0, *corner, ctypes.byref(x), ctypes.byref(y)
+        )
         corners.append((x.value, y.value))
     (one_x, one_y), (two_x, two_y) = corners
     return min(one_x, two_x), min(one_y, two_y), max(one_x, two_x) + 1, max(one_y, two_y) + 1
@@ -114,7 +124,9 @@ _NOT_DRAWN = 3
 """The mode in which text is not drawn but can be found (ISO 32000-1, 9.3.6)."""
 
 
-def _write_beneath(canvas: Canvas, words: list[Word], covered: list[Covered], scale: float, height: float) -> None:
+def _write_beneath(
+    canvas: Canvas, words: list[Word], covered: list[Covered], scale: float, height: float
+) -> None:
     """The words that are read on the covered page, and placeholders where they stand, as text that is not drawn.
 
     Only what can be seen is written: what the PDF held as text beneath a picture or a box of its own stays away.

@@ -19,9 +19,10 @@ import zxingcpp
 from PIL import Image, ImageOps
 
 from sealpacket.core.redact.boxes import CODE, Covered, Page, Pixels, cover, drawn_on, side_by_side
-from sealpacket.core.redact.engine import Held, Span
-from sealpacket.core.redact.misread import stretches, with_digits
+from sealpacket.core.redact.engine import Held
+from sealpacket.core.redact.known import stretches, with_digits
 from sealpacket.core.redact.readers.base import Work
+from sealpacket.core.redact.spans import Span
 
 MOST_PIXELS = 60_000_000
 _SECONDS = 120
@@ -116,12 +117,16 @@ def words_on(picture: Image.Image) -> list[Word]:
     if program is None:
         raise Held("Words in pictures cannot be read here: tesseract is not installed.")
     scale = 2 if picture.width * picture.height < 4_000_000 else 1
-    larger = picture.resize((picture.width * scale, picture.height * scale)) if scale > 1 else picture
+    larger = (
+        picture.resize((picture.width * scale, picture.height * scale)) if scale > 1 else picture
+    )
     grey = larger.convert("L")
     with ThreadPoolExecutor(len(_TURNS)) as readers:
         tables = readers.map(lambda turn: _table(program, grey, turn), _TURNS)
         return [
-            word for turn, table in zip(_TURNS, tables, strict=True) for word in _words(table, turn, picture, scale)
+            word
+            for turn, table in zip(_TURNS, tables, strict=True)
+            for word in _words(table, turn, picture, scale)
         ]
 
 
@@ -135,7 +140,9 @@ def _table(program: str, picture: Image.Image, turn: int) -> str:
             timeout=_SECONDS, check=True, env={"OMP_THREAD_LIMIT": "1", "PATH": "/usr/bin:/bin"},
         )  # fmt: skip
     except (subprocess.SubprocessError, OSError) as error:
-        raise Held(f"The words of the picture could not be read ({type(error).__name__}).") from error
+        raise Held(
+            f"The words of the picture could not be read ({type(error).__name__})."
+        ) from error
     return done.stdout.decode("utf-8", "replace")
 
 
@@ -144,8 +151,12 @@ def _words(table: str, turn: int, picture: Image.Image, scale: int) -> Iterator[
         text = (row.get("text") or "").strip()
         if not text or (turn and float(row["conf"]) < _CERTAIN):
             continue
-        left, top, width, height = (int(row[name]) // scale for name in ("left", "top", "width", "height"))
-        yield Word(text, _turned_back((left, top, left + width, top + height), turn, picture.size), turn)
+        left, top, width, height = (
+            int(row[name]) // scale for name in ("left", "top", "width", "height")
+        )
+        yield Word(
+            text, _turned_back((left, top, left + width, top + height), turn, picture.size), turn
+        )
 
 
 def _turned_back(box: Pixels, turn: int, size: tuple[int, int]) -> Pixels:
@@ -171,7 +182,8 @@ def over_words(words: list[Word], work: Work) -> Iterator[Covered]:
         touched: set[int] = set()
         yield from _over_parts(parts, touched, work)
         left = [
-            part._replace(said=b"-" if place in touched else with_digits(part.said)) for place, part in enumerate(parts)
+            part._replace(said=b"-" if place in touched else with_digits(part.said))
+            for place, part in enumerate(parts)
         ]
         if any(one.said not in (b"-", other.said) for one, other in zip(left, parts, strict=True)):
             yield from _over_parts(left, touched, work)
@@ -218,11 +230,17 @@ def _over_parts(parts: list[_Part], touched: set[int], work: Work) -> Iterator[C
     text, places = b"", []
     for part, last in zip(parts, [None, *parts], strict=False):
         if last is not None:
-            text += b": " if _room_between(last.words[-1], part.words[0]) and text[-1:] not in b":=" else b" "
+            text += (
+                b": "
+                if _room_between(last.words[-1], part.words[0]) and text[-1:] not in b":="
+                else b" "
+            )
         places.append((len(text), len(text) + len(part.said)))
         text += part.said
     for span in work.run.spans(text):
-        under = [n for n, (start, end) in enumerate(places) if start < span.end and end > span.start]
+        under = [
+            n for n, (start, end) in enumerate(places) if start < span.end and end > span.start
+        ]
         boxes = side_by_side(word.box for n in under if n not in touched for word in parts[n].words)
         touched.update(under)
         yield from (over(span, text, box) for box in boxes)
@@ -236,10 +254,16 @@ def _room_between(one: Word, other: Word) -> bool:
 def lines_of(words: list[Word]) -> list[list[Word]]:
     """Words that stand on one height, from left to right; the reader's own lines are too short on forms."""
     rows: list[list[Word]] = []
-    for word in sorted(words, key=lambda one: (one.turn, one.upright[1] + one.upright[3], one.upright[0])):
+    for word in sorted(
+        words, key=lambda one: (one.turn, one.upright[1] + one.upright[3], one.upright[0])
+    ):
         middle = (word.upright[1] + word.upright[3]) / 2
         last = rows[-1][-1] if rows else None
-        if last is not None and last.turn == word.turn and last.upright[1] <= middle <= last.upright[3]:
+        if (
+            last is not None
+            and last.turn == word.turn
+            and last.upright[1] <= middle <= last.upright[3]
+        ):
             rows[-1].append(word)
         else:
             rows.append([word])

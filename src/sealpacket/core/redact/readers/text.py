@@ -8,8 +8,9 @@ from collections.abc import Iterable, Iterator
 from typing import IO
 
 from sealpacket.core.redact import _native as native
-from sealpacket.core.redact.engine import Held, Run, Span, redact
+from sealpacket.core.redact.engine import Held, Run, redact
 from sealpacket.core.redact.readers.base import BLOCK, Work, blocks_of
+from sealpacket.core.redact.spans import Span
 
 
 def read_text(source: IO[bytes], target: IO[bytes], work: Work) -> None:
@@ -38,22 +39,42 @@ def _told_apart(blocks: Iterable[bytes], run: Run) -> Iterator[bytes]:
 
 def read_json(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     """JSON and JSON lines: a masked number stays a number, and nothing that is masked goes over the end of a text."""
-    _copy(_checked(blocks_of(source)), target, work, JsonRun(work.catalogue, work.placeholders, work.outcome))
+    _copy(
+        _checked(blocks_of(source)),
+        target,
+        work,
+        JsonRun(work.catalogue, work.placeholders, work.outcome),
+    )
 
 
 def read_csv(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     """Tables as text: nothing that is masked goes over the border of a cell."""
-    _copy(_checked(blocks_of(source)), target, work, CellRun(work.catalogue, work.placeholders, work.outcome))
+    _copy(
+        _checked(blocks_of(source)),
+        target,
+        work,
+        CellRun(work.catalogue, work.placeholders, work.outcome),
+    )
 
 
 def read_yaml(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     """YAML: a value that now begins with a placeholder is put into quotes."""
-    _copy(_checked(blocks_of(source)), target, work, YamlRun(work.catalogue, work.placeholders, work.outcome))
+    _copy(
+        _checked(blocks_of(source)),
+        target,
+        work,
+        YamlRun(work.catalogue, work.placeholders, work.outcome),
+    )
 
 
 def read_toml(source: IO[bytes], target: IO[bytes], work: Work) -> None:
     """TOML: a date or a bare value that is masked is put into quotes, a number stays one."""
-    _copy(_checked(blocks_of(source)), target, work, TomlRun(work.catalogue, work.placeholders, work.outcome))
+    _copy(
+        _checked(blocks_of(source)),
+        target,
+        work,
+        TomlRun(work.catalogue, work.placeholders, work.outcome),
+    )
 
 
 def read_wide(source: IO[bytes], target: IO[bytes], work: Work) -> None:
@@ -74,7 +95,9 @@ def read_wide(source: IO[bytes], target: IO[bytes], work: Work) -> None:
 
     back = codecs.getincrementaldecoder("utf-8")("surrogatepass")
     target.write(mark)
-    for block in redact(_checked(plain()), work.catalogue, work.placeholders, work.outcome, progress=work.progress):
+    for block in redact(
+        _checked(plain()), work.catalogue, work.placeholders, work.outcome, progress=work.progress
+    ):
         target.write(back.decode(block).encode(encoding, "surrogatepass"))
 
 
@@ -109,7 +132,13 @@ def _checked(blocks: Iterable[bytes]) -> Iterator[bytes]:
 
 def _copy(blocks: Iterable[bytes], target: IO[bytes], work: Work, run: Run) -> None:
     for copy in redact(
-        blocks, work.catalogue, work.placeholders, work.outcome, note=work.note, progress=work.progress, run=run
+        blocks,
+        work.catalogue,
+        work.placeholders,
+        work.outcome,
+        note=work.note,
+        progress=work.progress,
+        run=run,
     ):
         target.write(copy)
 
@@ -131,13 +160,18 @@ class LineRun(Run):
             yield from found
             return
         begin = buffer.rfind(b"\n", 0, start) + 1
-        fitted = [_moved(span, begin) for span in self.fitted(buffer[begin:stop], [_moved(s, -begin) for s in found])]
+        fitted = [
+            _moved(span, begin)
+            for span in self.fitted(buffer[begin:stop], [_moved(s, -begin) for s in found])
+        ]
         # What was cut off has not been looked at by itself yet.
         for span in found:
             ends = [one.end for one in fitted if one.start < span.end and one.end > span.start]
             rest = min(max(ends, default=span.end), span.end)
             if rest < span.end and rest > start:
-                fitted += self._spans_here(buffer, rest, min(span.end + 1, stop), limit, bits, flags, depth)
+                fitted += self._spans_here(
+                    buffer, rest, min(span.end + 1, stop), limit, bits, flags, depth
+                )
         yield from self._pass.listed(native.Pass.together(native.Pass.spans([]), fitted))
 
 
@@ -159,7 +193,9 @@ class JsonRun(LineRun):
         """Texts keep their quotes; numbers become numbers; names of members stay. What is no JSON is only masked."""
         if _JSON_TOKEN.sub(b"", line).translate(None, _JSON_SIGNS):
             return spans
-        tokens = [(hit.start(), hit.end(), hit[0][:1] == b'"') for hit in _JSON_TOKEN.finditer(line)]
+        tokens = [
+            (hit.start(), hit.end(), hit[0][:1] == b'"') for hit in _JSON_TOKEN.finditer(line)
+        ]
         found: list[Span] = []
         for span in spans:
             met = [token for token in tokens if token[0] < span.end and span.start < token[1]]
@@ -167,13 +203,17 @@ class JsonRun(LineRun):
                 if place and line[end:].lstrip()[:1] == b":":
                     break  # a name of a member
                 if quoted:
-                    low, high = _around_escapes(line, start, max(span.start, start + 1), min(span.end, end - 1))
+                    low, high = _around_escapes(
+                        line, start, max(span.start, start + 1), min(span.end, end - 1)
+                    )
                     if low < high:
                         found.append(_cut(span, low, high, line, span.instead))
                 elif line[start:end] not in (b"true", b"false", b"null"):
                     number = number_like(line[start:end], span.instead)
                     found.append(_cut(span, start, end, line, number))
-            if span.end > len(line):  # on a line below that is told of here; else it is but signs between tokens
+            if span.end > len(
+                line
+            ):  # on a line below that is told of here; else it is but signs between tokens
                 found.append(span)
         return found
 
@@ -199,7 +239,9 @@ def _parts_of(span: Span) -> int:
 def _named(cells: list[tuple[int, int]], span: Span, line: bytes) -> list[tuple[int, int]]:
     """The cells that a span may go over; the second of a person's only if it can be a name."""
     return [
-        cell for place, cell in enumerate(cells[: _parts_of(span)]) if not place or _NAME.fullmatch(line[slice(*cell)])
+        cell
+        for place, cell in enumerate(cells[: _parts_of(span)])
+        if not place or _NAME.fullmatch(line[slice(*cell)])
     ]
 
 
@@ -210,7 +252,9 @@ _NAME = re.compile(rb"[^0-9]*[A-Za-z\x80-\xff][^0-9]*")
 def _cut(span: Span, start: int, end: int, line: bytes, instead: bytes) -> Span:
     """A span with other borders; what it stands for is kept with its own placeholder."""
     same = (start, end, instead) == (span.start, span.end, span.instead)
-    inner = span.inner or (() if same else ((span.kind, span.instead, line[span.start : span.end]),))
+    inner = span.inner or (
+        () if same else ((span.kind, span.instead, line[span.start : span.end]),)
+    )
     return Span(start, end, instead, span.kind, span.sure, inner)
 
 
@@ -219,7 +263,11 @@ def number_like(number: bytes, placeholder: bytes) -> bytes:
     digits = int.from_bytes(placeholder, "big") % 10 ** max(len(number), 1)
     whole = number.lstrip(b"-")
     made = f"{digits:0{len(whole)}d}"[-len(whole) :].encode()
-    made = bytes(46 if sign == 46 else new for sign, new in zip(whole, made, strict=True)) if b"." in whole else made
+    made = (
+        bytes(46 if sign == 46 else new for sign, new in zip(whole, made, strict=True))
+        if b"." in whole
+        else made
+    )
     made = b"1" + made[1:] if made[:1] == b"0" and len(made) > 1 else made
     return number[: len(number) - len(whole)] + made
 
@@ -244,7 +292,9 @@ class CellRun(LineRun):
                 numbers = any(head.strip(b'" \r').isdigit() for head in heads)
                 self._heads = (mark, {} if numbers else self.columns.telling(heads))
             elif self._heads and self._heads[1]:
-                yield from self.columns.row(line, place, _cells(line, self._heads[0]), self._heads[1])
+                yield from self.columns.row(
+                    line, place, _cells(line, self._heads[0]), self._heads[1]
+                )
             elif self._heads:
                 return
             place = end + 1
@@ -266,12 +316,20 @@ class CellRun(LineRun):
                 continue
             quoted = cell[:1] == b'"' and cell[-1:] == b'"' and len(cell) > 1
             inside = cell[1:-1] if quoted else cell
-            places = [at for at in range(len(inside) + 1) if not (quoted and inside[at - 1 : at + 1] == b'""' and at)]
+            places = [
+                at
+                for at in range(len(inside) + 1)
+                if not (quoted and inside[at - 1 : at + 1] == b'""' and at)
+            ]
             text = bytes(inside[at] for at in places[:-1])
             for span in self._spans(text, 1):
                 at, end = (begin + low + quoted + places[place] for place in (span.start, span.end))
                 more.append(span._replace(start=at, end=end, inner=span.findings(text)))
-        yield from self._pass.listed(native.Pass.together(self._pass.spans(found), more)) if more else found
+        yield from (
+            self._pass.listed(native.Pass.together(self._pass.spans(found), more))
+            if more
+            else found
+        )
 
     def fitted(self, line: bytes, spans: list[Span]) -> list[Span]:
         """Cells keep their borders and quotes."""
@@ -279,8 +337,14 @@ class CellRun(LineRun):
         found = []
         for span in spans:
             met = [cell for cell in cells if cell[0] < span.end and span.start < cell[1]]
+            if met and span.start < met[0][0]:
+                continue  # it is what is left of a value that began in the cell before
             for start, end in _named(met, span, line):
-                quoted = line[start : start + 1] == b'"' and line[end - 1 : end] == b'"' and end - start > 1
+                quoted = (
+                    line[start : start + 1] == b'"'
+                    and line[end - 1 : end] == b'"'
+                    and end - start > 1
+                )
                 low, high = max(span.start, start + quoted), min(span.end, end - quoted)
                 if quoted:
                     low, high = _around_escapes(line, start + 1, low, high, _DOUBLED)
@@ -304,7 +368,9 @@ def _cells(line: bytes, mark: bytes) -> list[tuple[int, int]]:
     line = line.rstrip(b"\r")
     return [
         hit.span(1)
-        for hit in re.finditer(rb"(?:^|" + re.escape(mark) + rb')("(?:[^"]|"")*"|[^' + re.escape(mark) + rb"]*)", line)
+        for hit in re.finditer(
+            rb"(?:^|" + re.escape(mark) + rb')("(?:[^"]|"")*"|[^' + re.escape(mark) + rb"]*)", line
+        )
     ]
 
 
@@ -328,11 +394,16 @@ class YamlRun(LineRun):
         quoted = _YAML_QUOTED.match(line)
         if quoted is not None:
             return _within_quotes(
-                line, spans, *quoted.span(quoted.lastindex or 1), b'"' if quoted.lastindex == 1 else b"'"
+                line,
+                spans,
+                *quoted.span(quoted.lastindex or 1),
+                b'"' if quoted.lastindex == 1 else b"'",
             )
         key, value = _YAML_KEY.match(line), _YAML_VALUE.match(line)
         for plain in (key, value):
-            if plain is not None and not (plain is value and key is not None and value.start(2) < key.end(2)):
+            if plain is not None and not (
+                plain is value and key is not None and value.start(2) < key.end(2)
+            ):
                 spans = _quoted(line, *plain.span(2), spans)
         return spans
 
@@ -362,14 +433,22 @@ class TomlRun(LineRun):
                 found += _within_quotes(line, [span], start + 1, end - 1, line[start : start + 1])
             elif _NUMBER.fullmatch(line, start, end):
                 found.append(
-                    _cut(span, start, end, line, number_like(line[start:end].replace(b"_", b""), span.instead))
+                    _cut(
+                        span,
+                        start,
+                        end,
+                        line,
+                        number_like(line[start:end].replace(b"_", b""), span.instead),
+                    )
                 )
             else:
                 found.append(_cut(span, start, end, line, b'"' + span.instead + b'"'))
         return found
 
 
-def _within_quotes(line: bytes, spans: list[Span], start: int, end: int, quote: bytes) -> list[Span]:
+def _within_quotes(
+    line: bytes, spans: list[Span], start: int, end: int, quote: bytes
+) -> list[Span]:
     """These spans, those that meet a text in quotes cut to it."""
     made = []
     for span in spans:
@@ -377,7 +456,9 @@ def _within_quotes(line: bytes, spans: list[Span], start: int, end: int, quote: 
         if span.start >= len(line) or low >= high:
             made.append(span)
             continue
-        low, high = _around_escapes(line, start, low, high, _JSON_ESCAPE if quote == b'"' else _DOUBLED_SINGLE)
+        low, high = _around_escapes(
+            line, start, low, high, _JSON_ESCAPE if quote == b'"' else _DOUBLED_SINGLE
+        )
         made.append(_cut(span, low, high, line, span.instead))
     return made
 
@@ -396,4 +477,6 @@ def _quoted(line: bytes, start: int, end: int, spans: list[Span]) -> list[Span]:
     text = b"'" + text.replace(b"'", b"''") + b"'" if odd else b'"' + text + b'"'
     inner = tuple(one for span in inside for one in span.findings(line))
     whole = Span(start, end, text, inside[0].kind, all(span.sure for span in inside), inner)
-    return sorted([*(span for span in spans if span not in inside), whole], key=lambda one: one.start)
+    return sorted(
+        [*(span for span in spans if span not in inside), whole], key=lambda one: one.start
+    )
