@@ -24,9 +24,9 @@ from sealpacket.cli import show
 from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
-    from sealpacket.core.redact.folder import Done
+    from sealpacket.core.redact.batch import Done
+    from sealpacket.core.redact.known import Term
     from sealpacket.core.redact.plan import Plan
-    from sealpacket.core.redact.terms import Term
 
 HELD, LEAK = 3, 4
 
@@ -70,7 +70,7 @@ def redact(
 
     Example: `sealpacket redact logs/ --out outgoing --terms hosts.csv --legend legend.json`
     """
-    from sealpacket.core.redact.folder import (
+    from sealpacket.core.redact.batch import (
         Job,
         Journal,
         redact_files,
@@ -156,7 +156,7 @@ def _plan(path: Path | None) -> Plan:
 
 
 def _terms(path: Path | None) -> list[Term]:
-    from sealpacket.core.redact.terms import read_terms
+    from sealpacket.core.redact.known import read_terms
 
     if path is None:
         return []

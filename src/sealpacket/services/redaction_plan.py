@@ -9,8 +9,11 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import Actor, AppContext
-from sealpacket.core.errors import Stale
+from sealpacket.core.errors import Invalid, Stale
 from sealpacket.core.redact.plan import HousePlan, load_plan
+from sealpacket.core.redact.rules.rule import BadRule, read_rules
+from sealpacket.core.redact.rules.trial import Tried, try_rule
+from sealpacket.services.packets.redaction.schemas import RuleLine, RulesTried, RuleTried
 from sealpacket.store.models import RedactionPlan
 from sealpacket.store.register_cache import of_register
 
@@ -68,9 +71,42 @@ def put_plan(app: AppContext, actor: Actor, text: str, number: int) -> dict[str,
         tx.detail = {
             "version": latest + 1,
             "kinds": dict(plan.kinds),
-            "own": [kind.name for kind in plan.own],
+            "own": [rule.id for rule in plan.own],
         }
     return show_plan(app)
+
+
+def try_rules(text: str, sample: str) -> RulesTried:
+    """Try rules in TOML on a sample and on the frozen files; nothing is kept. Raises Invalid."""
+    try:
+        file = read_rules(text)
+    except BadRule as error:
+        raise Invalid(
+            f"The rules cannot be read: {error}",
+            "Correct them; docs/redaction.md shows one.",
+            field="rules",
+        ) from error
+    if len(file.rule) > _MOST_TRIED:
+        raise Invalid(
+            f"These are {len(file.rule)} rules.",
+            f"Try at most {_MOST_TRIED} at once.",
+            field="rules",
+        )
+    return RulesTried(rules=[_tried(try_rule(rule, sample)) for rule in file.rule])
+
+
+def _tried(one: Tried) -> RuleTried:
+    return RuleTried(
+        rule=one.rule,
+        faults=list(one.faults),
+        lines=[RuleLine(number=line.number, text=line.text) for line in one.found],
+        values=one.values,
+        frozen_values=one.frozen_values,
+        frozen_others=one.frozen_others,
+    )
+
+
+_MOST_TRIED = 50
 
 
 def forbid(app: AppContext, session: Session, actor: Actor, value: str) -> None:

@@ -147,7 +147,7 @@ def _assets(vendor_id: str, day: date, which: Which) -> Any:
             case((elsewhere, AssetStay.status), else_=Asset.status).label("status"),
         )
         .outerjoin(AssetStay, stay)
-        .where(Asset.vendor_id == vendor_id)
+        .where(Asset.vendor_id == vendor_id, ~Asset.made_up)
         .order_by(Asset.serial, Asset.id)
     )
     if which.site:

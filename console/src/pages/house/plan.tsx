@@ -10,6 +10,7 @@ import { Sheet } from "../../components/sheet";
 import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
+import { RuleTrial } from "./rule-trial";
 
 export function PlanPage({ roles }: { roles: string[] }) {
   const plan = usePlan();
@@ -59,6 +60,7 @@ export function PlanPage({ roles }: { roles: string[] }) {
           </p>
         </Sheet>
       )}
+      <RuleTrial />
     </PageMain>
   );
 }

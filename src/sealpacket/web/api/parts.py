@@ -72,6 +72,7 @@ def grant_access(path: Number, body: Granted) -> PacketShown:
     summary="List vendors' access to our systems",
     responses={200: AccessList},
     does=access.list_access,
+    problems=(404,),
 )
 @requires_role(ANY_ROLE)
 def list_access(query: AccessQuery) -> AccessList:
@@ -100,6 +101,19 @@ class Sent(Strict):
     tracking: OneLine = Field("", max_length=100)
     sent_on: date | None = None
     due_on: date | None = None
+    late_cost_minor: int | None = Field(None, ge=0, lt=10**12)
+    currency: str | None = Field(None, pattern="^[A-Z]{3}$")
+
+
+class Unit(Strict):
+    """A replacement that has arrived: the code on its label, and when; today, if not given."""
+
+    label: OneLine = Field(
+        min_length=1,
+        max_length=2000,
+        description="The text of a code on the unit, as a scanner gives it, or its serial.",
+    )
+    on: date | None = None
 
 
 class Arrived(Strict):
@@ -148,6 +162,19 @@ def note_shipment(path: Number, body: Sent) -> PacketShown:
 @idempotent
 def receive_shipment(path: ShipmentPath, body: Arrived) -> PacketShown:
     return shipments.receive_shipment(current_app(), actor(), path.shipment, body.on)
+
+
+@api.post(
+    "/shipments/<shipment>/unit",
+    summary="Check a replacement by its label and swap it for the packet's asset",
+    responses={200: PacketShown},
+    does=shipments.receive_unit,
+    etag=True,
+)
+@requires_role("keeper")
+@idempotent
+def receive_unit(path: ShipmentPath, body: Unit) -> PacketShown:
+    return shipments.receive_unit(current_app(), actor(), path.shipment, body.label, body.on)
 
 
 @api.post(

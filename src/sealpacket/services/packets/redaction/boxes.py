@@ -13,7 +13,7 @@ from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.core.redact import Held
 from sealpacket.core.redact.boxes import Box
-from sealpacket.core.redact.placeholders import as_written
+from sealpacket.core.redact.pseudonyms import as_written
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import changeable, find_exhibit, queue_redaction
 from sealpacket.services.packets.redaction import legend_keys
@@ -65,7 +65,7 @@ def page_image(
 ) -> bytes:
     """One page (from 1) of the original, or of the outgoing copy, as PNG. Raises NotFound for an unknown page,
     Conflict if there is no copy, or no original any more."""
-    from sealpacket.core.redact.pages import page_picture
+    from sealpacket.core.redact.readers.pages import page_picture
 
     with app.database.transaction() as session:
         exhibit = _with_pages(find_exhibit(workbench.find_packet(session, number), name))

@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import AppContext
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact import Catalogue, Placeholders, Term
-from sealpacket.core.redact.catalogue import ANYWHERE
 from sealpacket.core.redact.plan import Action, HousePlan
+from sealpacket.core.redact.search import ANYWHERE
 from sealpacket.core.sheets.model import Redaction
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets.bench import Workbench

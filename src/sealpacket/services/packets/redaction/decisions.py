@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from sealpacket.app.context import AppContext
-from sealpacket.core.redact.detectors import canonical_forms
+from sealpacket.core.redact.rules import canonical_forms
 from sealpacket.store.models import Packet, RedactionDecision
 
 Action = Literal["keep", "mask", "drop-line", "drop-file"]

@@ -24,17 +24,7 @@ from sealpacket.core.redact import (
     Placeholders,
 )
 from sealpacket.core.redact.boxes import Box
-from sealpacket.core.redact.catalogue import ENGINE
 from sealpacket.core.redact.engine import Dropped
-from sealpacket.core.redact.leakcheck import (
-    SAMPLE,
-    Suspects,
-    checks_of,
-    find_canaries_beside,
-    reports_of,
-    still_there,
-)
-from sealpacket.core.redact.mending import Leaking, mend
 from sealpacket.core.redact.readers import (
     HEAD,
     TOO_MUCH_MEMORY,
@@ -44,6 +34,17 @@ from sealpacket.core.redact.readers import (
     stream_text,
 )
 from sealpacket.core.redact.readers.packed import unused_name
+from sealpacket.core.redact.search import ENGINE
+from sealpacket.core.redact.verify import (
+    SAMPLE,
+    Leaking,
+    Suspects,
+    checks_of,
+    find_canaries_beside,
+    mend,
+    reports_of,
+    still_there,
+)
 from sealpacket.services.packets import evidence, workbench
 from sealpacket.services.packets.redaction import boxes, legend_keys, typed_text
 from sealpacket.services.packets.redaction.catalogues import (

@@ -16,7 +16,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict, Invalid
 from sealpacket.core.kinds import KINDS
 from sealpacket.core.redact.engine import RECORD, UNSURE
-from sealpacket.core.redact.placeholders import as_written
+from sealpacket.core.redact.pseudonyms import as_written
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.exhibits import find_exhibit
 from sealpacket.services.packets.redaction import legend_keys

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 
 class MaskedValue(BaseModel):
@@ -217,3 +217,29 @@ class RedactionPlanShown(BaseModel):
     floor: list[str]
     by: str
     at: datetime | None
+
+
+class RuleLine(BaseModel):
+    """A line of a sample in which a rule finds something."""
+
+    number: int = Field(description="The line, from 1.")
+    text: str = Field(description="The line, with each value in « ».")
+
+
+class RuleTried(BaseModel):
+    """The findings of one rule; only its faults if it has any."""
+
+    rule: str = Field(description="The rule's id.")
+    faults: list[str] = Field(description="Why it cannot be used.")
+    lines: list[RuleLine] = Field(description="The first lines of the sample with a value.")
+    values: int = Field(description="How many values it finds in the sample.")
+    frozen_values: int = Field(
+        description="How many values it finds that are marked in the frozen files."
+    )
+    frozen_others: int = Field(description="How many other places it finds there.")
+
+
+class RulesTried(BaseModel):
+    """The findings of each rule of a file."""
+
+    rules: list[RuleTried] = Field(description="The rules, in the order of the file.")

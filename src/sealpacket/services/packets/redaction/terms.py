@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
 from sealpacket.core.redact import Term, host_terms, person_terms
-from sealpacket.core.redact.catalogue import ANYWHERE
+from sealpacket.core.redact.search import ANYWHERE
 from sealpacket.services.register.agreed import LICENCE_KEY
 from sealpacket.services.register.kinds import PASSCODE
 from sealpacket.store.models import Asset, Contract, Licence, Person, Site, Vendor

@@ -16,10 +16,9 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import AppContext
 from sealpacket.core.outgoing import OutgoingText, RedactedText
 from sealpacket.core.redact import Catalogue, Legend, leak_check
-from sealpacket.core.redact.catalogue import ENGINE
-from sealpacket.core.redact.leakcheck import Leak
-from sealpacket.core.redact.mending import Leaking, mend
+from sealpacket.core.redact.search import ENGINE
 from sealpacket.core.redact.typed import TextRedactor, legend_of
+from sealpacket.core.redact.verify import Leak, Leaking, mend
 from sealpacket.core.secretbox import decrypt, encrypt
 from sealpacket.core.sheets import Typed, TypedText, typed_texts
 from sealpacket.services.packets.bench import Workbench

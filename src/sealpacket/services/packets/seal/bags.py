@@ -13,9 +13,8 @@ from sealpacket import __version__
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.redact import Blind, Catalogue, Legend
-from sealpacket.core.redact.leakcheck import check_texts
-from sealpacket.core.redact.mending import Leaking, mend
 from sealpacket.core.redact.typed import TextRedactor
+from sealpacket.core.redact.verify import Leaking, check_texts, mend
 from sealpacket.core.sheets import Case, Sheet, write_case
 from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.exhibits import leaving
