@@ -76,3 +76,25 @@ test("a feed that cannot be read says so", async () => {
   draw(<App />, "/notices/news");
   expect(await screen.findByText(/The feed of tarnfell could not be read: It cannot be reached/)).toBeTruthy();
 });
+
+const report = (id: number, more: object) => ({
+  ...{ id, vendor: "hollowmere", vendor_name: "Hollowmere Cloud", sort: "trouble", state: "ongoing", title: `T${id}` },
+  ...{ summary: "Since the move.", link: "", products: [], regions: ["north-2"], sites: [], updated_at: null },
+  ...{ begins_at: "2026-11-30T09:00:00Z", ends_at: null, ...more },
+});
+
+test("reports of vendors say what of ours they name, and until when", async () => {
+  const items = [
+    report(1, {}),
+    report(2, { sort: "maintenance", state: "planned", ends_at: "2026-11-30T11:00:00Z", regions: [] }),
+  ];
+  const feeds = [{ vendor: "ovenbird", read_at: null, trouble: "It cannot be reached." }];
+  service({ "GET /api/v1/vendor-health": { items, feeds } });
+  const { user } = draw(<App />, "/notices/health");
+  const [first, second] = await screen.findAllByRole("article");
+  expect(first?.textContent).toMatch(/Hollowmere Cloud: T1 goes onnorth-2 · since 30 Nov.*Since the move/);
+  expect(second?.textContent).toMatch(/maintenance, plannednames nothing of ours · 30 Nov.* to 30 Nov/);
+  expect(screen.getByText(/The feed of ovenbird could not be read/)).toBeTruthy();
+  await user.click(screen.getByRole("checkbox", { name: "with those that are over" }));
+  await waitFor(() => expect(callsTo("GET /api/v1/vendor-health").at(-1)?.query.over).toBe("true"));
+});

@@ -51,7 +51,7 @@ export const packet = (more: Partial<Packet> = {}): Packet => ({
     foreseen: [],
     informed: [],
     handed: null,
-    told_of_shipment: { carrier: "", tracking: "" },
+    told_of_shipment: { carrier: "", tracking: "", serial: "", return_by: null },
     kit_runs: [],
     ticket: "",
     ticket_trouble: "",

@@ -9,12 +9,36 @@ from difflib import get_close_matches
 from pathlib import Path
 from typing import Literal
 
-from pydantic import Field, IPvAnyNetwork, ValidationError
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    IPvAnyNetwork,
+    ValidationError,
+    model_validator,
+)
 from pydantic_settings import BaseSettings, SettingsConfigDict
 from pydantic_settings.exceptions import SettingsError
 
+from sealpacket.core.vendor_health import FeedMapping
+
 _PREFIX = "SEALPACKET_"
 _POSTGRESQL = r"^postgresql\+psycopg://."
+
+
+class HealthFeed(BaseModel):
+    """Where a vendor reports the health of its services; in JSON, with where it has what."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    address: str = Field(pattern=r"^https?://[^\s/]+")
+    mapping: FeedMapping | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _alone(cls, value: object) -> object:
+        """An address alone is a feed in Atom or RSS."""
+        return {"address": value} if isinstance(value, str) else value
 
 
 class Settings(BaseSettings):
@@ -125,6 +149,12 @@ class Settings(BaseSettings):
     news_feeds: dict[str, str] = Field(
         {},
         description='JSON: vendor key to the address of its product news in Atom or RSS, {"tarnfell": "https://…"}.',
+    )
+    health_feeds: dict[str, HealthFeed] = Field(
+        {},
+        description="JSON: vendor key to the address of its health feed in Atom or RSS; for JSON an object of "
+        '"address" and "mapping" (JSONPath for items, ident, title, summary, link, state, sort, begins, ends, updated, '
+        "places).",
     )
     organisation: str = Field("", description="Name of our organisation in packets.")
     stand_ins: dict[str, str] = Field(

@@ -35,3 +35,10 @@ export function usePutPlan() {
     onSuccess: (plan) => cache.setQueryData(["redaction-plan"], plan),
   });
 }
+
+export type RuleTried = Schemas["RuleTried"];
+
+export const useTryRules = () =>
+  useMutation<Schemas["RulesTried"], ProblemError, Schemas["RulesText"]>({
+    mutationFn: (body) => taken(api.POST("/api/v1/redaction-plan/try", { body })),
+  });

@@ -225,6 +225,16 @@ export function useOver() {
   });
 }
 
+/** Note that a replacement has arrived, check its label, and swap it for the packet's asset. */
+export function useReceiveUnit(shipment: string) {
+  const cache = useQueryClient();
+  return useMutation<Packet, ProblemError, string>({
+    mutationFn: (label) =>
+      taken(api.POST("/api/v1/shipments/{shipment}/unit", { params: { path: { shipment } }, body: { label } })),
+    onSuccess: (packet) => keep(cache, packet),
+  });
+}
+
 /** Who of the vendors may come into an asset's systems, and who could. */
 export const useAccessOf = (asset: string) =>
   useQuery<Schemas["AccessShown"][], ProblemError>({

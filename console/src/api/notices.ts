@@ -99,7 +99,8 @@ export function useUnread(): number {
     const take = (count: number, first = false) => {
       setUnread(count);
       if (!first)
-        for (const key of ["notices", "today", "packets", "packet"]) void cache.invalidateQueries({ queryKey: [key] });
+        for (const key of ["notices", "today", "packets", "packet", "vendor-health"])
+          void cache.invalidateQueries({ queryKey: [key] });
     };
     let last: number | undefined;
     const listen = () => {

@@ -16,6 +16,9 @@ export const OverviewPage = lazy(() =>
 
 export const NoticesPage = lazy(() => import("../pages/notices/page").then((read) => ({ default: read.NoticesPage })));
 
+export const VendorHealthPage = lazy(() =>
+  import("../pages/notices/health").then((read) => ({ default: read.VendorHealthPage })),
+);
 export const NewsPage = lazy(() => import("../pages/notices/news").then((read) => ({ default: read.NewsPage })));
 
 export const NoticeSettingsPage = lazy(() =>

@@ -34,6 +34,7 @@ import {
   SafePage,
   StatementPage,
   StatementsPage,
+  VendorHealthPage,
   WebhooksPage,
 } from "./lazy-pages";
 
@@ -72,6 +73,7 @@ export function Routes({ roles }: { roles: string[] }) {
       <Route path="/overview" component={OverviewPage} />
       <Route path="/notices/list" component={NoticesPage} />
       <Route path="/notices/news" component={NewsPage} />
+      <Route path="/notices/health" component={VendorHealthPage} />
       <Route path="/notices/settings" component={NoticeSettingsPage} />
       <Route path="/you" component={OwnPage} />
       <Route path="/accounts" component={AccountsPage} />

@@ -54,7 +54,10 @@ export const SCOPES = {
     move: { key: "v", words: "move the asset" },
     transfer: { key: "o", words: "list it on another entitlement" },
   }),
-  contract: scope("On an asset or a contract", "contract", { renew: { key: "r", words: "renew the contract" } }),
+  contract: scope("On an asset or a contract", "contract", {
+    renew: { key: "r", words: "renew the contract" },
+    decide: { key: "e", words: "decide about the end of its term" },
+  }),
   orderDocument: scope("On imports, order documents and statements", "order document", {
     enter: { key: "y", words: "enter the order document" },
   }),

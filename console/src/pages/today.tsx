@@ -13,11 +13,15 @@ import { Rows } from "../components/rows";
 import { Heading, Soft } from "../components/text";
 import { Waiting } from "../components/waiting";
 import { daysTo, sayAtDesk, sayDay, sayDue, sayMoment, sayWait } from "../format/dates";
-import { count } from "../format/numbers";
+import { count, sayMoney } from "../format/numbers";
 import { useKeys } from "../keyboard/keys";
+import { Reports } from "./notices/report";
 import { type Attention, DUES, HEADINGS, mayEscalate } from "./packets/attention";
 import { PacketRow } from "./packets/packet-row";
 import { Tray } from "./tray";
+
+/** What is decided about the end of a term. */
+const DECIDED = { renew: "renew", cancel: "cancel", let_end: "let it end" } as const;
 
 export function TodayPage() {
   const [withOthers, setWithOthers] = useState(false);
@@ -44,6 +48,7 @@ export function TodayPage() {
             as it is back.
           </Trouble>
         ))}
+        <Reports label="Reported by vendors" reports={today.data?.reports} />
         {today.data?.access_overdue.map((one) => (
           <Trouble key={one.id}>
             {one.who} should be out of {one.what} since {sayMoment(one.until_at)}:{" "}
@@ -54,7 +59,8 @@ export function TodayPage() {
         ))}
         {today.data?.shipments_due.map((one) => (
           <Trouble key={one.id}>
-            {one.what} {one.way === "to_vendor" ? "has to go back" : "should be here"} by {sayDay(one.due_on ?? "")}:{" "}
+            {one.what} {one.way === "to_vendor" ? "has to go back" : "should be here"} by {sayDay(one.due_on ?? "")}
+            {one.late_cost_minor !== null && `, then ${sayMoney(one.late_cost_minor, one.currency)} are charged`}:{" "}
             <a className="link" href={`/packets/${one.packet}/replies`}>
               {one.packet}
             </a>
@@ -214,9 +220,11 @@ function Ending({ item }: { item: Schemas["Ending"] }) {
         </span>
       </span>
       <span title={`ends ${sayDay(item.ends_on)}`}>
+        {item.decision && <Soft as="span">{DECIDED[item.decision]}, </Soft>}
         {notice === null && `ends in ${item.days} d`}
         {notice !== null && notice > 14 && `notice in ${notice} d`}
-        {notice !== null && notice <= 14 && <Badge tone="ochre">notice in {notice} d</Badge>}
+        {notice !== null && notice <= 14 && item.decision && `notice in ${notice} d`}
+        {notice !== null && notice <= 14 && !item.decision && <Badge tone="ochre">notice in {notice} d</Badge>}
       </span>
     </div>
   );

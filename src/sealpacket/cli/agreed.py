@@ -11,6 +11,8 @@ import typer
 
 from sealpacket.cli import session, show
 from sealpacket.cli.packet_options import vendors
+from sealpacket.cli.renewals import ask_renewal, compare_renewal, decide_renewal
+from sealpacket.cli.vendor_health import vendor_health
 from sealpacket.client import ClientError
 from sealpacket.core.money import say_money
 from sealpacket.core.tables import open_table
@@ -32,6 +34,9 @@ def add_to(groups: dict[str, typer.Typer]) -> None:
     groups["limit"].command("ask")(ask_capacity)
     groups["limit"].command("requests")(limit_requests)
     groups["contract"].command("levels")(compare_levels)
+    groups["contract"].command("renewal")(compare_renewal)
+    groups["contract"].command("decide-renewal")(decide_renewal)
+    groups["contract"].command("ask-renewal")(ask_renewal)
     groups["lot"].command("balance")(unit_balance)
     groups["lot"].command("cost")(unit_cost)
     groups["lot"].command("entries")(lot_entries)
@@ -40,6 +45,7 @@ def add_to(groups: dict[str, typer.Typer]) -> None:
     groups["licence"].command("key")(licence_key)
     groups["licence"].command("expiring")(expiring)
     groups["release"].command("behind")(assets_behind)
+    groups["vendor"].command("health")(vendor_health)
 
 
 def plan_capacity(

@@ -27,7 +27,7 @@ JOURNEY: dict[str, tuple[str, ...]] = {
     "What follows": (
         "consequences", "take-consequence", "dismiss-consequence", "undo-consequence",
     ),
-    "Parts and access": ("ship", "arrived", "swap-serial", "grant-access", "end-access", "access"),
+    "Parts and access": ("ship", "arrived", "receive-unit", "swap-serial", "grant-access", "end-access", "access"),
     "Care": ("hand-over", "take-over", "inform", "together"),
 }  # fmt: skip
 """By part of a packet's journey, the commands of that part, as the help lists them."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import datetime
 from typing import TYPE_CHECKING, Annotated
 
 import typer
@@ -16,7 +17,7 @@ if TYPE_CHECKING:
 _COMPLETED = 100
 
 
-def _numbers(incomplete: str) -> list[tuple[str, str]]:
+def packets(incomplete: str) -> list[tuple[str, str]]:
     """The newest packets whose numbers begin so, with their titles."""
     return _completed(
         incomplete.upper(),
@@ -48,10 +49,13 @@ Number = Annotated[
     str,
     typer.Argument(
         help="Packet number, such as P-0142.",
-        autocompletion=_numbers,
+        autocompletion=packets,
     ),
 ]
 IfVersion = Annotated[
     int | None,
     typer.Option(help="Refuse if the packet has changed since this version (see `packet show`)."),
 ]
+Words = Annotated[str, typer.Argument(help="Message text.")]
+Case = Annotated[str, typer.Option(help="Case label or reference.")]
+At = Annotated[datetime | None, typer.Option(help="When, such as 2026-11-23T08:40; default: now.")]

@@ -259,3 +259,10 @@ def typed_text(number: str, text: TypedShown) -> None:
             f"sealpacket exhibit {verb} {number} {value.kind} {shlex.quote(value.original)} --reason …",
             "dim",
         )
+
+
+def tell_state(packet: PacketShown) -> None:
+    """Show the state of a packet, and when its next try is."""
+    show.line(f"{packet.number}: {packet.status_text}")
+    if packet.next_try_at:
+        show.line(f"Next try {show.moment(packet.next_try_at)}.", "dim")

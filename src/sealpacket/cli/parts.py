@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from sealpacket.cli import session, show
-from sealpacket.cli.following import app
+from sealpacket.cli.care import app
 from sealpacket.cli.packet_options import IfVersion, Number
 from sealpacket.client import ClientError
+from sealpacket.core.money import say_money, to_minor
 
 if TYPE_CHECKING:
-    from sealpacket.client.models import AccessShown, PacketShown
+    from sealpacket.client.models import AccessShown, PacketShown, ShipmentShown
 
 __all__ = ["app"]
 
@@ -108,9 +109,15 @@ def ship(
     tracking: Annotated[str, typer.Option(help="Tracking number.")] = "",
     sent_on: Day = None,
     due_on: Day = None,
+    late_cost: Annotated[
+        float | None, typer.Option(min=0, help="Charged by the vendor if it is late.")
+    ] = None,
+    currency: Annotated[str, typer.Option(help="Currency of that, such as GBP.")] = "",
     if_version: IfVersion = None,
 ) -> None:
     """Note a shipment of a packet, or something to send back by a day."""
+    if late_cost is not None and not currency:
+        raise ClientError("The cost has no currency.", "Give one: --currency GBP")
     with session.client() as client:
         packet = client.packets.note_shipment(
             number,
@@ -120,6 +127,8 @@ def ship(
             tracking=tracking,
             sent_on=sent_on.date() if sent_on else None,
             due_on=due_on.date() if due_on else None,
+            late_cost_minor=None if late_cost is None else to_minor(late_cost, currency),
+            currency=currency or None if late_cost is not None else None,
             version=if_version,
         )
     _show_shipments(packet)
@@ -133,21 +142,47 @@ def arrived(
 ) -> None:
     """Note that a shipment has arrived."""
     with session.client() as client:
-        waiting = [
-            one
-            for one in client.packets.get(number).shipments
-            if one.arrived_on is None and what in ("", one.what, one.tracking)
-        ]
-        if len(waiting) != 1:
-            raise ClientError(
-                f"{len(waiting)} shipments are like this.", f"See: sealpacket packet show {number}"
-            )
-        packet = client.packets.receive_shipment(waiting[0].id, on.date() if on else None)
+        one = _waiting(client.packets.get(number), what)
+        packet = client.packets.receive_shipment(one.id, on.date() if on else None)
     _show_shipments(packet)
-    if waiting[0].way == "to_us" and packet.asset and not packet.asset.retired:
+    if one.way == "to_us" and packet.asset and not packet.asset.retired:
         show.line(
             f"If it replaces {packet.asset.serial}: sealpacket packet swap-serial {number} SERIAL"
         )
+
+
+@app.command("receive-unit")
+def receive_unit(
+    number: Number,
+    label: Annotated[str, typer.Argument(help="Text of a code on the unit, or its serial.")],
+    what: Annotated[str, typer.Option(help="Name of the shipment; default: the only one.")] = "",
+    on: Day = None,
+) -> None:
+    """Note that a replacement has arrived, check its label, and swap it for the packet's asset.
+
+    Example: `sealpacket packet receive-unit P-0142 SW3K-90112`
+    """
+    with session.client() as client:
+        before = client.packets.get(number)
+        one = _waiting(before, what, "to_us")
+        packet = client.packets.receive_unit(one.id, label, on.date() if on else None)
+    _show_shipments(packet)
+    old = before.asset.serial if before.asset else ""
+    show.line(f"It stands in the place of {old}; its cover is that of {old}.")
+
+
+def _waiting(packet: PacketShown, what: str, way: str = "") -> ShipmentShown:
+    """The only shipment of a packet that has not arrived, or the one of this name or tracking number."""
+    found = [
+        one
+        for one in packet.shipments
+        if one.arrived_on is None and what in ("", one.what, one.tracking) and way in ("", one.way)
+    ]
+    if len(found) != 1:
+        raise ClientError(
+            f"{len(found)} shipments are like this.", f"See: sealpacket packet show {packet.number}"
+        )
+    return found[0]
 
 
 def _show_shipments(packet: PacketShown) -> None:
@@ -160,13 +195,19 @@ def _show_shipments(packet: PacketShown) -> None:
                 one.carrier,
                 one.tracking,
                 one.sent_on,
-                f"{one.due_on} LATE" if one.late else one.due_on,
+                _due(one),
                 one.arrived_on,
             )
             for one in packet.shipments
         ),
         nothing="Nothing is on its way.",
     )
+
+
+def _due(one: ShipmentShown) -> str:
+    cost = say_money(one.late_cost_minor, one.currency)
+    words = [str(one.due_on or ""), "LATE" if one.late else "", f"then {cost}" if cost else ""]
+    return " ".join(filter(None, words))
 
 
 @app.command("swap-serial")

@@ -33,7 +33,7 @@ from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
-from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, Thread, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, WebhookShown
+from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, Thread, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, VendorHealth, WebhookShown
 from sealpacket.client.notices import NoticeList
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets, PageBox, Progress
@@ -348,6 +348,18 @@ class AsyncContracts:
     async def compare_levels(self, handle: str, *, from_on: date | None=None) -> models.LevelsCompared:
         """The levels of service that a contract offers, with cost until its end and what depends on them."""
         return await self._threads.run(partial(self._sync.compare_levels, handle, from_on=from_on))
+
+    async def compare_renewal(self, handle: str) -> models.RenewalCompared:
+        """The present term of a contract beside the one before, and what was used of it."""
+        return await self._threads.run(partial(self._sync.compare_renewal, handle))
+
+    async def decide_renewal(self, handle: str, decision: str, *, quote_minor: int | None=None, currency: str | None=None, reason: str='') -> models.RenewalCompared:
+        """Decide about the end of a contract's term: `renew`, `cancel` or `let_end`; with the quote, in minor units."""
+        return await self._threads.run(partial(self._sync.decide_renewal, handle, decision, quote_minor=quote_minor, currency=currency, reason=reason))
+
+    async def ask_renewal(self, handle: str, wanted: str, *, key_once: str | None=None) -> models.PacketShown:
+        """Note a packet that asks the vendor for a `quote`, or that is the `cancellation` of the contract."""
+        return await self._threads.run(partial(self._sync.ask_renewal, handle, wanted, key_once=key_once))
 
     async def renew(self, handle: str, version: int, **fields: Unpack[RenewFields]) -> models.ContractShown:
         """Renew a contract and what ends with it."""
@@ -1248,13 +1260,21 @@ class AsyncPackets:
         """Who may come into our systems now, the next to end first; of one asset or of all."""
         return await self._threads.run(partial(self._sync.list_access, asset=asset, ended=ended))
 
-    async def note_shipment(self, number: str, way: str, what: str, *, carrier: str='', tracking: str='', sent_on: date | None=None, due_on: date | None=None, version: int | None=None) -> PacketShown:
-        """Note something on its way `to_us` or `to_vendor`; `due_on` is until when it has to be there."""
-        return await self._threads.run(partial(self._sync.note_shipment, number, way, what, carrier=carrier, tracking=tracking, sent_on=sent_on, due_on=due_on, version=version))
+    async def note_shipment(self, number: str, way: str, what: str, *, carrier: str='', tracking: str='', sent_on: date | None=None, due_on: date | None=None, late_cost_minor: int | None=None, currency: str | None=None, version: int | None=None) -> PacketShown:
+        """Note something on its way `to_us` or `to_vendor`; `due_on` is until when it has to be there.
+        
+        `late_cost_minor` is charged after that, in minor units of `currency`."""
+        return await self._threads.run(partial(self._sync.note_shipment, number, way, what, carrier=carrier, tracking=tracking, sent_on=sent_on, due_on=due_on, late_cost_minor=late_cost_minor, currency=currency, version=version))
 
     async def receive_shipment(self, shipment: str, on: date | None=None) -> PacketShown:
         """Note that a shipment (by its id) has arrived, today if not said when."""
         return await self._threads.run(partial(self._sync.receive_shipment, shipment, on))
+
+    async def receive_unit(self, shipment: str, label: str, on: date | None=None) -> PacketShown:
+        """Note that a replacement has arrived, check it by its label, and swap it for the packet's asset.
+        
+        `label` is the text of a code on the unit, or its serial. Raises Refused if it is not the expected unit."""
+        return await self._threads.run(partial(self._sync.receive_unit, shipment, label, on))
 
     async def swap_serial(self, number: str, serial: str, from_on: date | None=None, *, version: int | None=None) -> PacketShown:
         """Replace the packet's asset in the register by another serial; its cover moves with it."""
@@ -1645,6 +1665,12 @@ class AsyncNoticeList:
         """Vendors' news about products that you have, the newest first, and the feeds that they come from."""
         return await self._threads.run(partial(self._sync.news, vendor))
 
+    async def vendor_health(self, *, vendor: str='', asset: str='', packet: str='', over: bool=False) -> VendorHealth:
+        """Trouble and maintenance that vendors report.
+        
+        With `asset`, reports that may concern it; with `packet`, those that may explain it."""
+        return await self._threads.run(partial(self._sync.vendor_health, vendor=vendor, asset=asset, packet=packet, over=over))
+
 
 class AsyncSealPacket:
     """The service at `address`, seen through an API token. Several threads may share one."""
@@ -1893,6 +1919,10 @@ class AsyncSealPacket:
     async def put_redaction_plan(self, yaml: str, number: int) -> models.RedactionPlanShown:
         """Put a new version of the plan, made from version `number`."""
         return await self._threads.run(partial(self._sync.put_redaction_plan, yaml, number))
+
+    async def try_redaction_rules(self, rules: str, sample: str='') -> models.RulesTried:
+        """Try rules in TOML on a sample and on the frozen files; nothing is kept."""
+        return await self._threads.run(partial(self._sync.try_redaction_rules, rules, sample))
 
     async def custody(self, subject: str='', *, limit: int=50) -> builtins.list[models.CustodyEntryShown]:
         """The custody log, newest first."""

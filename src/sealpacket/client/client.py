@@ -429,6 +429,11 @@ class SealPacket:
             json={"yaml": yaml, "number": number},
         )
 
+    def try_redaction_rules(self, rules: str, sample: str = "") -> models.RulesTried:
+        """Try rules in TOML on a sample and on the frozen files; nothing is kept."""
+        body = {"rules": rules, "sample": sample}
+        return self._wire.call(models.RulesTried, "POST", "/redaction-plan/try", json=body)
+
     def custody(self, subject: str = "", *, limit: int = 50) -> list[models.CustodyEntryShown]:
         """The custody log, newest first."""
         parameters: dict[str, Any] = {"subject": subject, "limit": limit}

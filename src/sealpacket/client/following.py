@@ -400,12 +400,18 @@ class Following:
         tracking: str = "",
         sent_on: date | None = None,
         due_on: date | None = None,
+        late_cost_minor: int | None = None,
+        currency: str | None = None,
         version: int | None = None,
     ) -> PacketShown:
-        """Note something on its way `to_us` or `to_vendor`; `due_on` is until when it has to be there."""
+        """Note something on its way `to_us` or `to_vendor`; `due_on` is until when it has to be there.
+
+        `late_cost_minor` is charged after that, in minor units of `currency`.
+        """
         body = {
             "way": way, "what": what, "carrier": carrier, "tracking": tracking,
             "sent_on": sent_on and sent_on.isoformat(), "due_on": due_on and due_on.isoformat(),
+            "late_cost_minor": late_cost_minor, "currency": currency,
         }  # fmt: skip
         return self._call("POST", number, "/shipments", json=body, version=version)
 
@@ -415,6 +421,14 @@ class Following:
         return self._wire.call(
             PacketShown, "POST", f"/shipments/{part(shipment)}/arrived", json=body
         )
+
+    def receive_unit(self, shipment: str, label: str, on: date | None = None) -> PacketShown:
+        """Note that a replacement has arrived, check it by its label, and swap it for the packet's asset.
+
+        `label` is the text of a code on the unit, or its serial. Raises Refused if it is not the expected unit.
+        """
+        body = {"label": label, "on": on and on.isoformat()}
+        return self._wire.call(PacketShown, "POST", f"/shipments/{part(shipment)}/unit", json=body)
 
     def swap_serial(
         self, number: str, serial: str, from_on: date | None = None, *, version: int | None = None

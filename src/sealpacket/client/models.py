@@ -659,25 +659,6 @@ class DrawnBoxes(FromService):
     drawn: list[DrawnBoxShown]
     'Boxes that people have drawn.'
 
-class Ending(FromService):
-    """
-    A contract that ends within 90 days; `days` from today.
-    """
-    contract: str
-    'A contract, by number.'
-    vendor: str
-    'A vendor, by key.'
-    title: str
-    'The title.'
-    ends_on: date
-    'The last day (included); null: no end.'
-    notice_on: date | None
-    'The last day for giving notice.'
-    days: int
-    'Days.'
-    assets: int
-    'The assets.'
-
 class EndingAhead(FromService):
     """
     A contract that ends: days left, assets covered, and the last day for notice if it is still to come.
@@ -1464,6 +1445,15 @@ class NamedAsset(FromService):
     because: list[str]
     'Why, in a sentence.'
 
+class NeedCount(FromService):
+    """
+    How many packets there were of a kind of need.
+    """
+    need: Known[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]
+    'The kind of need.'
+    packets: int
+    'How many packets.'
+
 class Neighbour(FromService):
     """
     Another asset at the same place.
@@ -1545,7 +1535,7 @@ class NoticeShown(FromService):
     """
     id: int
     "The record's id."
-    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'may_escalate', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
+    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'may_escalate', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news', 'vendor_trouble']]
     'The sort of event, or the state that holds.'
     at: AwareDatetime
     'When it happened, or began.'
@@ -1882,6 +1872,23 @@ class RefusedShown(FromService):
     again: bool
     'Whether it is about to be sent again.'
 
+class RenewalDecided(FromService):
+    """
+    The decision about the end of a term.
+    """
+    decision: Known[Literal['renew', 'cancel', 'let_end']]
+    'The decision.'
+    reason: str
+    'Why.'
+    quote_minor: int | None
+    'The quoted cost, in minor units; null: none.'
+    currency: str | None
+    'The currency (ISO 4217).'
+    by: str
+    'The account that did it.'
+    at: AwareDatetime
+    'When it happened.'
+
 class RestartFound(FromService):
     """
     A line that says that a machine or a program started or stopped.
@@ -1925,6 +1932,39 @@ class RowPreviews(FromService):
     """
     items: list[RowPreview]
     'The items of this list.'
+
+class RuleLine(FromService):
+    """
+    A line of a sample in which a rule finds something.
+    """
+    number: int
+    'The line, from 1.'
+    text: str
+    'The line, with each value in « ».'
+
+class RuleTried(FromService):
+    """
+    The findings of one rule; only its faults if it has any.
+    """
+    rule: str
+    "The rule's id."
+    faults: list[str]
+    'Why it cannot be used.'
+    lines: list[RuleLine]
+    'The first lines of the sample with a value.'
+    values: int
+    'How many values it finds in the sample.'
+    frozen_values: int
+    'How many values it finds that are marked in the frozen files.'
+    frozen_others: int
+    'How many other places it finds there.'
+
+class RulesTried(FromService):
+    """
+    The findings of each rule of a file.
+    """
+    rules: list[RuleTried]
+    'The rules, in the order of the file.'
 
 class Ruling(FromService):
     """
@@ -2280,6 +2320,21 @@ class Suggestion(FromService):
     why: str
     'Why.'
 
+class TermCost(FromService):
+    """
+    A term of a contract and its cost.
+    """
+    starts_on: date
+    'The first day (included).'
+    ends_on: date
+    'The last day (included); null: no end.'
+    cost_minor: int | None
+    "The cost in the currency's smallest unit, such as pence."
+    currency: str | None
+    'The currency (ISO 4217).'
+    a_month_minor: int | None
+    'The cost of a month of it, in minor units; null: not known.'
+
 class TermGap(FromService):
     """
     It did not run between these two days.
@@ -2445,6 +2500,10 @@ class ToldOfShipment(FromService):
     'The asset in which it sits or on which it runs, by id or serial.'
     tracking: str
     "The carrier's tracking number."
+    serial: str
+    'The serial of a replacement.'
+    return_by: date | None
+    'The last day on which the old part may be back.'
 
 class Total(FromService):
     """
@@ -2635,6 +2694,39 @@ class ValueShown(FromService):
     times: int
     'How often it was found.'
 
+class VendorReportShown(FromService):
+    """
+    A vendor's report of trouble or maintenance, and products, regions and sites of ours that it names.
+    """
+    id: int
+    "The record's id."
+    vendor: str
+    "The vendor's key."
+    vendor_name: str
+    "The vendor's name."
+    sort: Known[Literal['trouble', 'maintenance']]
+    'The sort.'
+    state: Known[Literal['planned', 'ongoing', 'over']]
+    'The state.'
+    title: str
+    'The title.'
+    summary: str
+    'A summary in plain text.'
+    link: str
+    'Where the vendor has it; empty: nowhere.'
+    products: list[str]
+    'Names of our products that it names.'
+    regions: list[str]
+    'Regions that it names and in which we have limits.'
+    sites: list[str]
+    'Names of our sites that it names.'
+    begins_at: AwareDatetime | None
+    'When it begins or began; null: not known.'
+    ends_at: AwareDatetime | None
+    'When it ended or will end; null: not known.'
+    updated_at: AwareDatetime | None
+    'When the vendor changed it last.'
+
 class VendorShown(FromService):
     """
     A vendor as kept.
@@ -2768,7 +2860,7 @@ class SealpacketServicesNoticesChoosingChoiceShown(FromService):
     """
     A kind of notice: of which packets you are notified, and how.
     """
-    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'may_escalate', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news']]
+    kind: Known[Literal['asked', 'refused', 'overdue', 'due_soon', 'may_escalate', 'answered', 'by_hand', 'access_overdue', 'parcel_due', 'handed_over', 'replied', 'lodged', 'settled', 'unplaced', 'product_news', 'vendor_trouble']]
     'The kind.'
     scope: Known[Literal['none', 'mine', 'all']]
     '`mine`: packets that you look after, of which you are kept informed, or that nobody looks after.'
@@ -3343,6 +3435,27 @@ class Differences(FromService):
     next: int | None
     'Where the next page begins; null on the last page.'
 
+class Ending(FromService):
+    """
+    A contract that ends within 90 days; `days` from today.
+    """
+    contract: str
+    'A contract, by number.'
+    vendor: str
+    'A vendor, by key.'
+    title: str
+    'The title.'
+    ends_on: date
+    'The last day (included); null: no end.'
+    notice_on: date | None
+    'The last day for giving notice.'
+    days: int
+    'Days.'
+    assets: int
+    'The assets.'
+    decision: Known[Literal['renew', 'cancel', 'let_end']] | None
+    'The decision about its end; null: none yet.'
+
 class EntitlementShown(FromService):
     """
     One dated version of an entitlement as kept; `replaced_on` is the first day of the version that follows.
@@ -3571,6 +3684,8 @@ class HandGuide(FromService):
     'A reference as the desk writes it.'
     reference_form: str
     "The form of the desk's references, as a regular expression."
+    passcode_of: str
+    'The id of the contract whose passcode the desk may want to hear; empty: it has none.'
 
 class History(FromService):
     """
@@ -3772,49 +3887,6 @@ class Letter(FromService):
     texts: list[TypedShown]
     'Typed texts, as they go out.'
 
-class LevelCompared(FromService):
-    """
-    A level beside the one that a contract has now.
-    """
-    vendor: str
-    'A vendor, by key.'
-    contract: str
-    'A contract, by number.'
-    name: str
-    'The name.'
-    rank: int
-    'Which entitlement is taken first: the lowest.'
-    needs: Annotated[list[Known[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]], Field(min_length=1)]
-    'The kinds of need.'
-    hours: str
-    'When help is given, such as 24x7 or Mo-Fr 08:00-18:00.'
-    answer_minutes: int | None
-    'Minutes within which the first answer is promised; null: none is.'
-    repair_minutes: int | None
-    'Minutes within which the repair is promised; null: none is.'
-    cost_minor: int | None
-    "The cost in the currency's smallest unit, such as pence."
-    currency: str | None
-    'The currency (ISO 4217).'
-    notes: str
-    'Notes in plain words.'
-    id: str
-    "The record's id."
-    version: int
-    'The version.'
-    updated_at: AwareDatetime
-    'When it was changed last.'
-    is_now: bool
-    'Whether the contract has it now.'
-    gains: list[str]
-    'Kinds of need that it takes and the present one does not.'
-    loses: list[str]
-    'Kinds of need that it does not take and the present one does.'
-    cost_until_end_minor: int | None
-    'Its cost from the day until the end of the term, in minor units; null: not known.'
-    more_minor: int | None
-    'How much more that is than with the present level; null: not known.'
-
 class LevelCounts(FromService):
     """
     Lines of one level in equal parts of the log's span.
@@ -3825,6 +3897,17 @@ class LevelCounts(FromService):
     'How many lines of this level.'
     counts: list[int]
     'How many lines in each part of the time.'
+
+class LevelRuling(FromService):
+    """
+    How many assets of a contract would go by a route for a kind of need, with a level on the day.
+    """
+    need: Known[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]
+    'The kind of need.'
+    route: Known[Literal['support', 'warranty', 'units', 'paid', 'none']]
+    'How it is covered.'
+    assets: int
+    'How many assets.'
 
 class LevelShown(FromService):
     """
@@ -3858,23 +3941,6 @@ class LevelShown(FromService):
     'The version.'
     updated_at: AwareDatetime
     'When it was changed last.'
-
-class LevelsCompared(FromService):
-    """
-    The levels that a contract offers, from a day on, and what depends on them.
-    """
-    contract: str
-    'The number of the contract.'
-    from_on: date
-    'The day from which another level would count.'
-    ends_on: date
-    'The end of the term.'
-    levels: list[LevelCompared]
-    'The levels, the lowest first.'
-    entitlements: list[DependingEntitlement]
-    'Entitlements that depend on it.'
-    open_packets: int
-    'Open packets that go by this contract.'
 
 class LicenceShown(FromService):
     """
@@ -4454,6 +4520,60 @@ class ReleaseShown(FromService):
     product_name: str
     "The product's name."
 
+class RenewalAsked(FromService):
+    """
+    A packet that asks the vendor for a quote or a cancellation; its bag and reference are the proof.
+    """
+    packet: str
+    "The packet's number."
+    wanted: Known[Literal['quote', 'cancellation']]
+    'The limit that is wanted.'
+    life: Known[Literal['drafting', 'sealed', 'lodged', 'answered', 'settled', 'refused', 'withdrawn']]
+    'The state of the packet.'
+    reference: str | None
+    'The reference.'
+    lodged_at: AwareDatetime | None
+    'When the vendor had it; null: not yet.'
+
+class RenewalCompared(FromService):
+    """
+    The present term of a contract, what was used of it, and what is decided about its end.
+    """
+    contract: str
+    'The number of the contract.'
+    notice_on: date | None
+    'The last day for giving notice.'
+    days_to_notice: int | None
+    'Days until notice has to be given; below 0: that is over; null: no such day.'
+    term: TermCost
+    'The present term.'
+    former: TermCost | None
+    'The term before; null: there was none.'
+    quote_percent: float | None
+    'How much more a month the quote is than this term, in percent; null: not known.'
+    packets: list[NeedCount]
+    'Packets that went by it in this term.'
+    units_used: int
+    'Prepaid units of it used in this term.'
+    units_left: int
+    'Prepaid units of it left.'
+    assets: int
+    'How many assets it covers.'
+    assets_asked: int
+    'How many of them had a packet in this term.'
+    retired: list[str]
+    'Serials of retired assets that it still lists.'
+    uncovered: int
+    'Assets that nothing else covers after its end.'
+    uncovered_serials: list[str]
+    'The serials of the first of them.'
+    gap_days: int
+    'Days without cover between its terms.'
+    decision: RenewalDecided | None
+    'The decision.'
+    asked: list[RenewalAsked]
+    'Packets that ask for a quote or cancel it.'
+
 class ReviewLine(FromService):
     """
     One line of an exhibit, original beside outgoing.
@@ -4525,6 +4645,10 @@ class ShipmentShown(FromService):
     'The day on which it arrived; null: not yet.'
     late: bool
     'Whether it should have arrived already.'
+    late_cost_minor: int | None
+    'Charged by the vendor after its day, in minor units; null: nothing, or not known.'
+    currency: str | None
+    'The currency (ISO 4217).'
 
 class Similar(FromService):
     """
@@ -4755,6 +4879,15 @@ class VendorFileShown(FromService):
     created_at: AwareDatetime
     'When it was made.'
 
+class VendorHealth(FromService):
+    """
+    Reports of vendors: what goes on first, then what is planned; and the feeds that they come from.
+    """
+    items: list[VendorReportShown]
+    'The items of this list.'
+    feeds: list[FeedShown]
+    'The feeds that were read.'
+
 class VendorPage(FromService):
     items: list[VendorShown]
     'The items of this list.'
@@ -4896,11 +5029,73 @@ class ImportPage(FromService):
     next: str | None
     'Where the next page begins; null on the last page.'
 
+class LevelCompared(FromService):
+    """
+    A level beside the one that a contract has now.
+    """
+    vendor: str
+    'A vendor, by key.'
+    contract: str
+    'A contract, by number.'
+    name: str
+    'The name.'
+    rank: int
+    'Which entitlement is taken first: the lowest.'
+    needs: Annotated[list[Known[Literal['fault', 'question', 'change', 'capacity', 'return', 'help', 'improvement', 'tie', 'reading']]], Field(min_length=1)]
+    'The kinds of need.'
+    hours: str
+    'When help is given, such as 24x7 or Mo-Fr 08:00-18:00.'
+    answer_minutes: int | None
+    'Minutes within which the first answer is promised; null: none is.'
+    repair_minutes: int | None
+    'Minutes within which the repair is promised; null: none is.'
+    cost_minor: int | None
+    "The cost in the currency's smallest unit, such as pence."
+    currency: str | None
+    'The currency (ISO 4217).'
+    notes: str
+    'Notes in plain words.'
+    id: str
+    "The record's id."
+    version: int
+    'The version.'
+    updated_at: AwareDatetime
+    'When it was changed last.'
+    is_now: bool
+    'Whether the contract has it now.'
+    gains: list[str]
+    'Kinds of need that it takes and the present one does not.'
+    loses: list[str]
+    'Kinds of need that it does not take and the present one does.'
+    cost_until_end_minor: int | None
+    'Its cost from the day until the end of the term, in minor units; null: not known.'
+    more_minor: int | None
+    'How much more that is than with the present level; null: not known.'
+    rulings: list[LevelRuling]
+    'The ruling of that day with this level, for faults and what levels differ in.'
+
 class LevelPage(FromService):
     items: list[LevelShown]
     'The items of this list.'
     next: str | None
     'Where the next page begins; null on the last page.'
+
+class LevelsCompared(FromService):
+    """
+    The levels that a contract offers, from a day on, and what depends on them.
+    """
+    contract: str
+    'The number of the contract.'
+    from_on: date
+    'The day from which another level would count.'
+    ends_on: date
+    'The end of the term.'
+    levels: list[LevelCompared]
+    'The levels, the lowest first.'
+    entitlements: list[DependingEntitlement]
+    'Entitlements that depend on it.'
+    open_packets: int
+    'Open packets that go by this contract.'
 
 class LicencePage(FromService):
     items: list[LicenceShown]
@@ -5304,6 +5499,8 @@ class Today(FromService):
     'Access of vendors whose time is over and that nobody has ended.'
     shipments_due: list[ShipmentShown]
     'Shipments due within a week, and late ones.'
+    reports: list[VendorReportShown]
+    'Trouble and maintenance that vendors report and that name something of ours, now or soon.'
     mailbox_trouble: str
     'Why the mailbox cannot be read; empty if it can.'
 

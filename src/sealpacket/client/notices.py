@@ -12,6 +12,7 @@ from sealpacket.client.models import (
     NoticePage,
     NoticeSettingsShown,
     NoticeShown,
+    VendorHealth,
 )
 from sealpacket.client.wire import Wire
 
@@ -96,3 +97,14 @@ class NoticeList:
     def news(self, vendor: str = "") -> News:
         """Vendors' news about products that you have, the newest first, and the feeds that they come from."""
         return self._wire.call(News, "GET", "/news", params={"vendor": vendor})
+
+    def vendor_health(
+        self, *, vendor: str = "", asset: str = "", packet: str = "", over: bool = False
+    ) -> VendorHealth:
+        """Trouble and maintenance that vendors report.
+
+        With `asset`, reports that may concern it; with `packet`, those that may explain it.
+        """
+        given = {"vendor": vendor, "asset": asset, "packet": packet}
+        params = {name: value for name, value in given.items() if value} | {"over": over}
+        return self._wire.call(VendorHealth, "GET", "/vendor-health", params=params)

@@ -262,6 +262,36 @@ class Contracts(Records[models.ContractShown]):
         path = f"/contracts/{part(handle)}/levels"
         return self._wire.call(models.LevelsCompared, "GET", path, params=params)
 
+    def compare_renewal(self, handle: str) -> models.RenewalCompared:
+        """The present term of a contract beside the one before, and what was used of it."""
+        path = f"/contracts/{part(handle)}/renewal"
+        return self._wire.call(models.RenewalCompared, "GET", path)
+
+    def decide_renewal(
+        self,
+        handle: str,
+        decision: str,
+        *,
+        quote_minor: int | None = None,
+        currency: str | None = None,
+        reason: str = "",
+    ) -> models.RenewalCompared:
+        """Decide about the end of a contract's term: `renew`, `cancel` or `let_end`; with the quote, in minor units."""
+        body = {
+            "decision": decision, "quote_minor": quote_minor, "currency": currency, "reason": reason,
+        }  # fmt: skip
+        path = f"/contracts/{part(handle)}/renewal/decide"
+        return self._wire.call(models.RenewalCompared, "POST", path, json=body)
+
+    def ask_renewal(
+        self, handle: str, wanted: str, *, key_once: str | None = None
+    ) -> models.PacketShown:
+        """Note a packet that asks the vendor for a `quote`, or that is the `cancellation` of the contract."""
+        path = f"/contracts/{part(handle)}/renewal/ask"
+        return self._wire.call(
+            models.PacketShown, "POST", path, json={"wanted": wanted}, key=key_once
+        )
+
     def renew(
         self, handle: str, version: int, **fields: Unpack[RenewFields]
     ) -> models.ContractShown:

@@ -11,11 +11,13 @@ from typing import NamedTuple
 
 from lxml import etree
 
+from sealpacket.core.controls import without_controls
 from sealpacket.core.errors import Invalid
 
 MOST_ENTRIES = 500
 """Entries of a feed that are read."""
-_LONGEST = {"title": 300, "summary": 2000, "link": 1000, "ident": 1000}
+LONGEST = {"title": 300, "summary": 2000, "link": 1000, "ident": 1000}
+"""Characters that are kept of each."""
 _ATOM = "http://www.w3.org/2005/Atom"
 _A = f"{{{_ATOM}}}"
 
@@ -28,6 +30,7 @@ class Entry(NamedTuple):
     summary: str
     link: str
     published_at: datetime | None
+    categories: tuple[str, ...] = ()
 
 
 def read_feed(data: bytes) -> list[Entry]:
@@ -68,7 +71,8 @@ def _atom(root: etree._Element) -> Iterator[Entry]:
             title=_words(one.find(f"{_A}title")),
             summary=_words(one.find(f"{_A}summary")) or _words(one.find(f"{_A}content")),
             link=next(iter(links), ""),
-            published_at=_moment(when),
+            published_at=moment_of(when),
+            categories=tuple(x.get("term", "") for x in one.iterfind(f"{_A}category")),
         )
 
 
@@ -81,14 +85,22 @@ def _rss(root: etree._Element) -> Iterator[Entry]:
             summary=_words(one.find("description")),
             link=link,
             published_at=_mail_moment(one.findtext("pubDate") or ""),
+            categories=tuple(_words(x) for x in one.iterfind("category")),
         )
 
 
-def _entry(*, published_at: datetime | None, **texts: str) -> Entry:
-    short = {name: text.strip()[: _LONGEST[name]] for name, text in texts.items()}
-    if not re.match(r"https?://[^\s/]+", short["link"]):
+def _entry(*, published_at: datetime | None, categories: tuple[str, ...], **texts: str) -> Entry:
+    short = {name: without_controls(text.strip()[: LONGEST[name]]) for name, text in texts.items()}
+    if not is_web_address(short["link"]):
         short["link"] = ""
-    return Entry(published_at=published_at, **short)
+    return Entry(
+        published_at=published_at, categories=tuple(map(without_controls, categories[:20])), **short
+    )
+
+
+def is_web_address(text: str) -> bool:
+    """Whether a text is the address of a web page."""
+    return re.match(r"https?://[^\s/]+", text) is not None
 
 
 def _words(element: etree._Element | None) -> str:
@@ -99,7 +111,8 @@ def _words(element: etree._Element | None) -> str:
     return " ".join(unescape(re.sub(r"<[^<>]{0,2000}>", " ", said)).split())
 
 
-def _moment(text: str) -> datetime | None:
+def moment_of(text: str) -> datetime | None:
+    """A moment as in ISO 8601, in UTC also where it names no zone; None for any other text."""
     try:
         return _in_utc(datetime.fromisoformat(text.strip()))
     except (ValueError, OverflowError):

@@ -25,6 +25,7 @@ class NoticeKind(StrEnum):
     SETTLED = "settled"
     UNPLACED = "unplaced"
     PRODUCT_NEWS = "product_news"
+    VENDOR_TROUBLE = "vendor_trouble"
 
 
 class NoticeScope(StrEnum):
@@ -67,6 +68,8 @@ STATES = frozenset(
     }
 )
 """Kinds that hold for a while: their notices are gone when they hold no more."""
+OF_VENDORS = frozenset({NoticeKind.PRODUCT_NEWS, NoticeKind.VENDOR_TROUBLE})
+"""Kinds that belong to no packet and concern whoever wants them."""
 FOR_INFORMED = (
     NoticeKind.LODGED,
     NoticeKind.ASKED,
@@ -92,6 +95,7 @@ _SAYS = {
     NoticeKind.SETTLED: "It is settled.",
     NoticeKind.UNPLACED: "Something has arrived that matches no packet.",
     NoticeKind.PRODUCT_NEWS: "{vendor} has news of a product.",
+    NoticeKind.VENDOR_TROUBLE: "{vendor} reports trouble with something of ours.",
 }
 
 
@@ -109,8 +113,7 @@ class Choice:
 
 
 DEFAULTS: Mapping[NoticeKind, Choice] = {
-    kind: Choice(NoticeScope.ALL if kind is NoticeKind.PRODUCT_NEWS else NoticeScope.MINE)
-    for kind in NoticeKind
+    kind: Choice(NoticeScope.ALL if kind in OF_VENDORS else NoticeScope.MINE) for kind in NoticeKind
 }
 """The choices of whoever has made none."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
@@ -14,6 +15,8 @@ from sealpacket.demo import stories
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.stories import StepFailed
 
+_LONGEST = 300
+"""Seconds to wait for the worker to read a feed."""
 _CARD = re.compile(r"card=\d{14}\b")
 """A reader's card as a kiosk's log writes it."""
 LIFT = stories.Story(
@@ -40,6 +43,7 @@ class Endings:
 
     def steps(self) -> Iterator[tuple[str, Callable[[], str]]]:
         """Every step with its words."""
+        self._announce_work()
         yield "Send Tarnfell the log of the other controller", self.array_files
         yield "Contest its first answer, accept the second, and settle", self.array_end
         yield (
@@ -51,6 +55,7 @@ class Endings:
         yield "Enter the lift's fault on Thornbeck's page by hand", self.lift
         yield "Ask Hollowmere for a higher level, and take it into the register", self.level
         yield "Help on a Saturday, paid with the units that lapse first", self.units
+        yield "See what the vendors report before asking", self.health
         yield "A failover plan: ask for what is missing, and take what is granted", self.capacity
         yield "A recall of all card readers from one table", self.recall
 
@@ -149,14 +154,17 @@ class Endings:
         number = stories.prepare(self.client, stories.BATTERY)
         stories.lodge(self.client, number)
         rma = self._reference(number)
-        self.house.steer("saddlewick", case=number, ship="MF-77-0031")
+        back = (datetime.now(UTC).date() + timedelta(days=14)).isoformat()
+        self.house.steer("saddlewick", case=number, ship="MF-77-0031", return_by=back)
         shipped = stories.wait_for(
             self.client, number, lambda packet: "Tracking number" in packet.cases[0].desk_facts
         )
         tracking = shipped.cases[0].desk_facts["Tracking number"]
+        parcel = self.client.packets.note_shipment(number, "to_vendor", "The old battery")
+        need(str(parcel.shipments[0].due_on) == back, "the day of the old battery is not known")
         self.client.packets.accept(number, "The new battery has come.")
         self._settled(number, "An aged battery.", "It was replaced under warranty.")
-        return f"{rma}, with tracking number {tracking}; settled"
+        return f"{rma}, with tracking number {tracking}; the old battery goes back by {back}"
 
     def lift(self) -> str:
         number = stories.prepare(self.client, replace(LIFT, files={}))
@@ -204,6 +212,30 @@ class Endings:
         need(used.state == "used", f"its units are {used.state}")
         left = self.client.lots.unit_balance(vendor="pellwick").left
         return f"{used.units} units of lot {used.lot}, which lapses first; {left} are left"
+
+    def _announce_work(self) -> None:
+        """Hollowmere plans work; the worker reads that within a minute, while other steps are played."""
+        begins = datetime.now(UTC) + timedelta(days=1)
+        self.house.steer(
+            "hollowmere",
+            report={
+                "id": "HMW-9",
+                "kind": "work",
+                "state": "planned",
+                "title": "New disks in west-1",
+                "places": ["west-1"],
+                "from": begins.isoformat(timespec="seconds"),
+            },
+        )
+
+    def health(self) -> str:
+        for _ in range(_LONGEST):
+            told = self.client.notices.vendor_health(asset="HM-204471").items
+            if told:
+                break
+            time.sleep(1)
+        need(told and told[0].state == "planned", "the planned work is not known")
+        return f"{told[0].vendor_name}: {told[0].title}, {told[0].state}"
 
     def capacity(self) -> str:
         limits, plan = self.client.limits, stories.PLAN

@@ -57,6 +57,11 @@ _WORDS = (
 )  # fmt: skip
 
 
+_HOLLOWMERE = {
+    "items": "$.reports[*]", "sort": "$.kind", "summary": "$.text", "begins": "$.from", "ends": "$.until",
+    "updated": "$.changed",
+}  # fmt: skip
+"""Where Hollowmere's page of health has what."""
 LONGEST_START, TOLD_EVERY = 900, 10
 """Seconds for which a start may go on, and after which a word is said of it, each time."""
 
@@ -258,6 +263,7 @@ class RunningHouse:
             "BLOBS": (self.folder / "blobs").as_uri(),
             "DESKS": json.dumps(desks),
             "STAND_INS": json.dumps(desks),
+            "HEALTH_FEEDS": json.dumps(self._health_feeds()),
             "ORGANISATION": "Quillmere County Libraries",
             "MAIL_GATE": MAIL_GATE,
             "KNOWN_HOSTS": str(self.folder / "known_hosts"),
@@ -277,6 +283,17 @@ class RunningHouse:
             **{f"SEALPACKET_{name}": value for name, value in settings.items()},
             "PYTHONUNBUFFERED": "1",
         }
+
+    def _health_feeds(self) -> dict[str, object]:
+        """Where vendors report trouble and maintenance: in Atom, and one in JSON of its own."""
+        feeds: dict[str, object] = {
+            vendor: f"http://127.0.0.1:{port}/health.atom"
+            for vendor, port in self.control_ports.items()
+        }
+        if "hollowmere" in self.control_ports:
+            address = f"http://127.0.0.1:{self.control_ports['hollowmere']}/health.json"
+            feeds["hollowmere"] = {"address": address, "mapping": _HOLLOWMERE}
+        return feeds
 
     def _take_lock(self) -> None:
         path = self.folder / "running"

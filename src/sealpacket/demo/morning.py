@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -39,6 +40,7 @@ class Morning:
 
     def play(self) -> dict[str, str]:
         """All of it, one desk after the other."""
+        self.health()
         self.picture()
         for act in (
             self.tarnfell,
@@ -59,6 +61,33 @@ class Morning:
         """The cover of a kiosk has lapsed. Reading the picture of its screen takes the worker a while."""
         self.numbers["not covered"] = number = stories.note(self.ines, stories.NEIGHBOUR).number
         stories.add_files(self.ines, number, stories.NEIGHBOUR, wait=False)
+
+    def health(self) -> None:
+        """A cloud region is to be worked on, and switches lose their clocks; the worker reads that in their feeds."""
+        now = datetime.now(UTC).replace(minute=0, second=0, microsecond=0)
+        work = now + timedelta(days=2)
+        self._steer(
+            "hollowmere",
+            report={
+                "id": "HMW-311",
+                "kind": "work",
+                "state": "planned",
+                "title": "Power supply of north-2 is renewed",
+                "text": "Machines move to the other hall one by one; each stops for about a minute.",
+                "from": work.isoformat(),
+                "until": (work + timedelta(hours=4)).isoformat(),
+                "places": ["north-2"],
+            },
+        )
+        self._steer(
+            "ovenbird",
+            report={
+                "id": "OBH-72",
+                "state": "Investigating",
+                "title": "OB-F220 and OB-F240 lose their time",
+                "text": "Clocks jump back after the time servers were moved; tunnels may fall.",
+            },
+        )
 
     def box(self) -> None:
         """A person has covered what no detector sees; the copy is being made again."""

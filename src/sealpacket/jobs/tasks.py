@@ -12,7 +12,15 @@ import structlog
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.children import ChildDied, Children, ChildStopped
-from sealpacket.services import ahead, digests, liveness, order_documents, statements, webhooks
+from sealpacket.services import (
+    ahead,
+    digests,
+    liveness,
+    order_documents,
+    statements,
+    vendor_health,
+    webhooks,
+)
 from sealpacket.services.notices import news, reading, sending
 from sealpacket.services.packets import batches, exhibits, kit_runs, lines, retention, tickets
 from sealpacket.services.packets.follow import cases, outbox
@@ -28,12 +36,14 @@ DEATHS = 3
 FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS = "follow_all", "read_mailbox", "report_tickets"
 SEND_EVENTS = "send_events"
 RENEW_LINES = "renew_lines"
-SEND_NOTICES, READ_NEWS = "send_notices", "read_news"
+SEND_NOTICES, READ_NEWS, READ_HEALTH = "send_notices", "read_news", "read_health"
 CALLS = (
     waiting.LODGE, waiting.SEND, cases.FOLLOW, trials.TRY, digests.SEND, FOLLOW_ALL, READ_MAILBOX, REPORT_TICKETS,
-    SEND_EVENTS, SEND_NOTICES, READ_NEWS,
+    SEND_EVENTS, SEND_NOTICES,
 )  # fmt: skip
 """The queues of what calls desks and mail servers, which may take their time."""
+FEEDS = (READ_NEWS, READ_HEALTH)
+"""The queues of what reads vendors' feeds; a feed that drips delays no call of a desk."""
 RETRY = procrastinate.RetryStrategy(
     max_attempts=100, wait=3, retry_exceptions={DatabaseUnreachable, ChildStopped, ChildDied}
 )
@@ -46,6 +56,7 @@ def add_tasks(app: procrastinate.App, context: AppContext, children: Children) -
     _add_collecting(app, context, children)
     _add_register_tasks(app, context)
     _add_rounds(app, context)
+    _add_readings(app, context)
     _add_reviving(app, context)
 
 
@@ -142,11 +153,6 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
         exhibits.forget_broken_uploads(context)
 
     @app.periodic(cron="* * * * *")
-    @_task(app, READ_MAILBOX, alone=True)
-    def read_mailbox(timestamp: int) -> None:
-        poll.read_mailbox(context)
-
-    @app.periodic(cron="* * * * *")
     @_task(app, REPORT_TICKETS, alone=True)
     def report_tickets(timestamp: int) -> None:
         tickets.report_all(context)
@@ -160,11 +166,6 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
     @_task(app, SEND_NOTICES, alone=True)
     def send_notices(timestamp: int) -> None:
         sending.send_all(context)
-
-    @app.periodic(cron="* * * * *")
-    @_task(app, READ_NEWS, alone=True)
-    def read_news(timestamp: int) -> None:
-        news.read_all(context)
 
     @app.periodic(cron="* * * * * */10")
     @_task(app, RENEW_LINES, alone=True)
@@ -180,6 +181,25 @@ def _add_rounds(app: procrastinate.App, context: AppContext) -> None:
         reading.forget_old(context)
         with context.database.transaction() as session:
             forget_old_changes(session)
+
+
+def _add_readings(app: procrastinate.App, context: AppContext) -> None:
+    """Periodic reading of what comes from outside."""
+
+    @app.periodic(cron="* * * * *")
+    @_task(app, READ_MAILBOX, alone=True)
+    def read_mailbox(timestamp: int) -> None:
+        poll.read_mailbox(context)
+
+    @app.periodic(cron="* * * * *")
+    @_task(app, READ_NEWS, alone=True)
+    def read_news(timestamp: int) -> None:
+        news.read_all(context)
+
+    @app.periodic(cron="* * * * *")
+    @_task(app, READ_HEALTH, alone=True)
+    def read_health(timestamp: int) -> None:
+        vendor_health.read_all(context)
 
 
 def _add_reviving(app: procrastinate.App, context: AppContext) -> None:

@@ -13,7 +13,7 @@ import structlog
 from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
-from sealpacket.jobs.tasks import CALLS, add_tasks
+from sealpacket.jobs.tasks import CALLS, FEEDS, add_tasks
 from sealpacket.services.liveness import BEAT, SILENT
 from sealpacket.services.packets.kit_runs import COLLECT
 from sealpacket.settings import Settings
@@ -23,6 +23,8 @@ COLLECTED_AT_ONCE = 2
 """Kits that are run at the same time, in places of their own: a device that hangs keeps nothing else waiting."""
 CALLS_AT_ONCE = 4
 """Calls to desks and mail servers at the same time, likewise: slow desks keep one another waiting, and no redaction."""
+FEEDS_AT_ONCE = 2
+"""Readings of feeds at the same time, likewise."""
 POLL = 2.0
 """Seconds between two looks for jobs whose time has come; those without a time announce themselves."""
 FIRST_WAIT, LONGEST_WAIT = 0.5, 15.0
@@ -48,7 +50,7 @@ async def _work(settings: Settings, jobs: int, children: Children) -> bool:
     """Whether it ended because it was stopped, and not because it failed."""
     stop, lost = asyncio.Event(), False
     loop = asyncio.get_running_loop()
-    places = jobs + CALLS_AT_ONCE + COLLECTED_AT_ONCE
+    places = jobs + CALLS_AT_ONCE + COLLECTED_AT_ONCE + FEEDS_AT_ONCE
     loop.set_default_executor(ThreadPoolExecutor(places + _SPARE_THREADS))
     for number in (signal.SIGTERM, signal.SIGINT):
         loop.add_signal_handler(number, stop.set)
@@ -79,11 +81,12 @@ async def _run_once(settings: Settings, jobs: int, children: Children, stop: asy
         context = bootstrap(settings)
         add_tasks(app, context, children)
         async with app.open_async():
-            others = {task.queue for task in app.tasks.values()} - {COLLECT, *CALLS}
+            others = {task.queue for task in app.tasks.values()} - {COLLECT, *CALLS, *FEEDS}
             running = [
                 asyncio.create_task(_take(app, sorted(others), jobs)),
                 asyncio.create_task(_take(app, [*CALLS], CALLS_AT_ONCE)),
                 asyncio.create_task(_take(app, [COLLECT], COLLECTED_AT_ONCE)),
+                asyncio.create_task(_take(app, [*FEEDS], FEEDS_AT_ONCE)),
             ]
             stopped = asyncio.create_task(stop.wait())
             await asyncio.wait({*running, stopped}, return_when=asyncio.FIRST_COMPLETED)

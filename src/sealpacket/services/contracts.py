@@ -38,7 +38,7 @@ def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
             .options(*KINDS["entitlement"].eager)
             .order_by(Entitlement.reference, Entitlement.starts_on)
         ).all()
-        count, assets = _assets(session, row)
+        count, assets = assets_of(session, row)
         logins = session.scalars(
             select(VendorLogin)
             .join(LoginTie, LoginTie.login_id == VendorLogin.id)
@@ -61,11 +61,11 @@ def whole_contract(app: AppContext, handle: str) -> dict[str, Any]:
             "logins": [KINDS["login"].show(login) for login in logins],
             "packets": [briefs.of_line(packet) for packet in packets],
             "order_documents": order_documents_of(session, row),
-            "gaps": _gaps(row),
+            "gaps": gaps_of(row),
         }
 
 
-def _assets(session: Session, row: Contract) -> tuple[int, list[Asset]]:
+def assets_of(session: Session, row: Contract) -> tuple[int, list[Asset]]:
     """How many assets the contract's entitlements are about, and the first of them."""
     mine = select(Entitlement.id).where(Entitlement.contract_id == row.id)
     listed = select(EntitlementAsset.asset_id).where(EntitlementAsset.entitlement_id.in_(mine))
@@ -76,14 +76,18 @@ def _assets(session: Session, row: Contract) -> tuple[int, list[Asset]]:
     if session.scalar(select(mine.where(Entitlement.everything).exists())):
         about = Asset.vendor_id == row.vendor_id
     query = (
-        select(Asset).where(about).options(*KINDS["asset"].eager).order_by(Asset.serial).limit(MOST)
+        select(Asset)
+        .where(about, ~Asset.made_up)
+        .options(*KINDS["asset"].eager)
+        .order_by(Asset.serial)
+        .limit(MOST)
     )
-    return session.scalar(select(func.count()).select_from(Asset).where(about)) or 0, list(
-        session.scalars(query)
-    )
+    return session.scalar(
+        select(func.count()).select_from(Asset).where(about, ~Asset.made_up)
+    ) or 0, list(session.scalars(query))
 
 
-def _gaps(row: Contract) -> list[dict[str, date]]:
+def gaps_of(row: Contract) -> list[dict[str, date]]:
     """Days between its terms on which it did not run: the last day before and the first day after."""
     terms = sorted(
         [(term.starts_on, term.ends_on) for term in row.former_terms]

@@ -20,6 +20,7 @@ from sealpacket.services.ahead import ahead
 from sealpacket.services.notices.recipients import recipients
 from sealpacket.services.register.referred import Referred
 from sealpacket.services.sign_in import hash_of
+from sealpacket.services.vendor_health import planned
 from sealpacket.store.models import (
     AccessGrant,
     Account,
@@ -30,6 +31,7 @@ from sealpacket.store.models import (
     PacketLine,
     Shipment,
     Vendor,
+    VendorReport,
 )
 
 if TYPE_CHECKING:
@@ -131,7 +133,8 @@ def calendar(app: AppContext, token: str) -> bytes:
     """The calendar behind a private address, as iCalendar (RFC 5545). Raises NotFound.
 
     It has ends, notices and lapses of contracts, and of packets that concern its owner what is due: promises of desks,
-    parcels, and access that ends. Nothing that somebody typed is in it.
+    parcels, and access that ends; and maintenance that vendors announce for what we have. Nothing that somebody of ours
+    typed is in it.
     """
     from icalendar import Calendar
 
@@ -158,6 +161,8 @@ def calendar(app: AppContext, token: str) -> bytes:
                     f"entitlement-{row.id}", row.ends_on, what, f"Contract {row.contract.number}."
                 )
             )
+        for report in planned(session, digest.vendors):
+            feed.add_component(_maintenance(report))
         for event in _due(app, session, account):
             feed.add_component(event)
         return bytes(feed.to_ical())
@@ -225,6 +230,17 @@ def _events(app: AppContext, row: Contract) -> list[Event]:
     return events
 
 
+def _maintenance(report: VendorReport) -> Event:
+    """Planned work of a vendor, from its beginning to its end; without an end an hour."""
+    begins = report.begins_at or report.at
+    event = _between(begins, report.ends_at or begins + timedelta(hours=1))
+    event.add("uid", f"maintenance-{report.id}@sealpacket")
+    event.add("summary", f"{report.vendor.name}: {report.title}")
+    if report.link:
+        event.add("url", report.link)
+    return event
+
+
 _AHEAD = timedelta(minutes=30)
 
 
@@ -271,16 +287,22 @@ def _due(app: AppContext, session: Session, account: Account) -> Iterator[Event]
 
 def _packet_event(app: AppContext, line: PacketLine, uid: str, at: datetime, what: str) -> Event:
     """A moment of a packet, as half an hour that ends with it."""
-    from icalendar import Event
-
-    event = Event()
+    event = _between(at - _AHEAD, at)
     event.add("uid", f"{uid}@sealpacket")
-    event.add("dtstamp", datetime.now(UTC).replace(microsecond=0))
-    event.add("dtstart", (at - _AHEAD).replace(microsecond=0))
-    event.add("dtend", at.replace(microsecond=0))
     known = " ".join(filter(None, [line.number, line.vendor_name, line.reference]))
     event.add("summary", f"{known}: {what}")
     event.add("description", f"{app.settings.address.rstrip('/')}/packets/{line.number}")
+    return event
+
+
+def _between(begins: datetime, ends: datetime) -> Event:
+    """An event from one moment to another that keeps nobody busy."""
+    from icalendar import Event
+
+    event = Event()
+    event.add("dtstamp", datetime.now(UTC).replace(microsecond=0))
+    event.add("dtstart", begins.replace(microsecond=0))
+    event.add("dtend", ends.replace(microsecond=0))
     event.add("transp", "TRANSPARENT")
     return event
 

@@ -192,7 +192,7 @@ def _number_with(numbers: list[str], asked: Asked, name: str) -> str:
 def _assets(session: Session, asked: Asked) -> list[FoundItem]:
     is_narrowed = asked.vendor or asked.product or asked.since
     ids = session.scalars(found_ids(asked.query, _RANKED if is_narrowed else asked.limit + 1)).all()
-    query = select(Asset).where(Asset.id.in_(ids)).options(*KINDS["asset"].eager)
+    query = select(Asset).where(Asset.id.in_(ids), ~Asset.made_up).options(*KINDS["asset"].eager)
     if asked.vendor:
         query = query.where(Asset.vendor_id == KINDS["vendor"].find(session, asked.vendor).id)
     if asked.product:

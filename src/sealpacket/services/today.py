@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.attention import ORDER, Attention
+from sealpacket.services.agreed.renewals import RenewalChoice
 from sealpacket.services.liveness import worker_state
 from sealpacket.services.packets import briefs, listing
 from sealpacket.services.packets.follow import access, shipments, tray
@@ -17,6 +18,7 @@ from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShow
 from sealpacket.services.packets.inbound_mail import poll
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
 from sealpacket.services.packets.schemas import PacketBrief
+from sealpacket.services.vendor_health import VendorReportShown, ours_now
 from sealpacket.store.models import (
     Contract,
     Desk,
@@ -24,6 +26,7 @@ from sealpacket.store.models import (
     Entitlement,
     EntitlementAsset,
     PacketLine,
+    RenewalDecision,
 )
 
 
@@ -37,6 +40,9 @@ class Ending(BaseModel):
     notice_on: date | None
     days: int
     assets: int
+    decision: RenewalChoice | None = Field(
+        description="The decision about its end; null: none yet."
+    )
 
 
 class DeskAwayShown(BaseModel):
@@ -92,6 +98,9 @@ class Today(BaseModel):
     shipments_due: list[ShipmentShown] = Field(
         description="Shipments due within a week, and late ones."
     )
+    reports: list[VendorReportShown] = Field(
+        description="Trouble and maintenance that vendors report and that name something of ours, now or soon."
+    )
     mailbox_trouble: str = Field(description="Why the mailbox cannot be read; empty if it can.")
 
 
@@ -120,6 +129,7 @@ def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
             desks_away=_away(session),
             access_overdue=access.overdue(session),
             shipments_due=shipments.due_soon(session),
+            reports=ours_now(session, datetime.now(UTC)),
             mailbox_trouble=poll.trouble(app, session),
             **worker_state(session),
         )
@@ -181,7 +191,12 @@ def _ending(session: Session, day: date) -> list[Ending]:
     )
     to_come = case((Contract.notice_on >= day, Contract.notice_on))
     rows = session.execute(
-        select(Contract, listed.c.assets)
+        select(Contract, listed.c.assets, RenewalDecision.decision)
+        .outerjoin(
+            RenewalDecision,
+            (RenewalDecision.contract_id == Contract.id)
+            & (RenewalDecision.ends_on == Contract.ends_on),
+        )
         .options(joinedload(Contract.vendor))
         .outerjoin(listed, listed.c.contract_id == Contract.id)
         .where(Contract.ends_on.between(day, day + _SOON))
@@ -198,6 +213,7 @@ def _ending(session: Session, day: date) -> list[Ending]:
             else None,
             days=(contract.ends_on - day).days,
             assets=assets or 0,
+            decision=RenewalChoice(decision) if decision else None,
         )
-        for contract, assets in rows
+        for contract, assets, decision in rows
     ]

@@ -271,7 +271,12 @@ def make_control(desk: Desk) -> Flask:
             _tell(desk, one, "QUERY", wish["ask"], ("Answer", "wanted"))
         if "ship" in wish:
             words = "The new battery is on its way."
-            carried = (("Carrier", "Marram Freight"), ("Tracking", wish["ship"]))
+            told = (("Serial", wish.get("serial")), ("Return by", wish.get("return_by")))
+            carried = (
+                ("Carrier", "Marram Freight"),
+                ("Tracking", wish["ship"]),
+                *((name, value) for name, value in told if value),
+            )
             _tell(desk, one, "SENT", words, *carried)
         if "state" in wish:
             _tell(desk, one, wish["state"], wish.get("say", ""))

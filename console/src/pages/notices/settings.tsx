@@ -40,6 +40,7 @@ const KINDS: Record<NoticeKind, string> = {
   settled: "A packet is settled",
   unplaced: "A mail or paper matches no packet",
   product_news: "News of products that you have",
+  vendor_trouble: "A vendor reports trouble with what you have",
 };
 const SCOPES = { mine: "yours and nobody's", all: "all", none: "none" } as const;
 const WAYS = { console: "Here", mail: "Mail", digest: "Digest", feed: "Feed", webhook: "Webhook" } as const;

@@ -4,6 +4,7 @@ import { type Tab, Tabs } from "../../components/tabs";
 const TABS: Tab[] = [
   ["/notices/list", "Notices"],
   ["/notices/news", "Product news"],
+  ["/notices/health", "Vendor health"],
   ["/notices/settings", "How you are notified"],
 ];
 

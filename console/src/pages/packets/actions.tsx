@@ -201,7 +201,9 @@ function fieldsOf(packet: Packet, action: Action): FieldSpec[] {
         { name: "carrier", title: "Carrier", kind: "text", hint: "as the desk reported, if empty" },
         { name: "tracking", title: "Tracking number", kind: "mono", hint: "as the desk reported, if empty" },
         { name: "sent_on", title: "Sent", kind: "day" },
-        { name: "due_on", title: "Has to be there", kind: "day" },
+        { name: "due_on", title: "Has to be there", kind: "day", hint: "as the desk reported, if empty" },
+        { name: "late_cost_minor", title: "Charged if it is late", kind: "money" },
+        { name: "currency", title: "Currency of that", kind: "mono" },
       ];
     case "swap":
       return [

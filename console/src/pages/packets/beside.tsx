@@ -3,6 +3,7 @@
 import type { ReactNode } from "react";
 import { Link } from "wouter";
 import { busy, type Check, type Packet, type useAct } from "../../api/packets";
+import { useVendorHealth } from "../../api/vendor-health";
 import { Button } from "../../components/button";
 import { join } from "../../components/join";
 import { Row } from "../../components/layout";
@@ -14,6 +15,7 @@ import { Sheet } from "../../components/sheet";
 import { Hidden, Soft } from "../../components/text";
 import { sayMoment } from "../../format/dates";
 import { count } from "../../format/numbers";
+import { Reports } from "../notices/report";
 import type { Part } from "./packing-list";
 
 interface Props {
@@ -31,6 +33,7 @@ export function Beside({ packet, act, show, mayRelease }: Props) {
     >
       {packet.life === "drafting" && <Stops packet={packet} show={show} />}
       {packet.refusals.length > 0 && packet.life === "refused" && <Refused packet={packet} act={act} />}
+      <MayExplain packet={packet} />
       {packet.ruling && packet.life !== "refused" && (
         <Sheet title={packet.ruling.contract ? "Why this contract" : "Why"}>
           <div className="px-4 pt-1.5 pb-4">
@@ -40,6 +43,19 @@ export function Beside({ packet, act, show, mayRelease }: Props) {
       )}
       <SealBox packet={packet} act={act} mayRelease={mayRelease} />
     </aside>
+  );
+}
+
+/** What the vendor reports that may explain it. */
+function MayExplain({ packet }: { packet: Packet }) {
+  const health = useVendorHealth({ packet: packet.number }, packet.asset !== null);
+  if (!health.data?.items.length) return null;
+  return (
+    <Sheet title="It may explain this">
+      <div className="px-4 pb-3.5">
+        <Reports label="Reported by the vendor" reports={health.data.items} />
+      </div>
+    </Sheet>
   );
 }
 

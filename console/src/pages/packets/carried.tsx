@@ -2,20 +2,29 @@
 
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useOver } from "../../api/following";
+import { useOver, useReceiveUnit } from "../../api/following";
 import type { Packet } from "../../api/packets";
 import { Badge } from "../../components/badge";
 import { TextButton } from "../../components/button";
+import { FormDialog } from "../../components/form-dialog";
 import { Mono } from "../../components/mono";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { Soft } from "../../components/text";
 import { sayDay, sayMoment } from "../../format/dates";
+import { sayMoney } from "../../format/numbers";
 import { ActionForm } from "./actions";
 
-export function Carried({ packet, mayWrite }: { packet: Packet; mayWrite: boolean }) {
+interface Props {
+  packet: Packet;
+  mayWrite: boolean;
+  mayKeep: boolean;
+}
+
+export function Carried({ packet, mayWrite, mayKeep }: Props) {
   const over = useOver();
   const [swapping, setSwapping] = useState(false);
+  const [unit, setUnit] = useState<string>();
   if (packet.access.length + packet.shipments.length === 0) return null;
   return (
     <Sheet title="Access and parts" className="pb-3">
@@ -38,7 +47,10 @@ export function Carried({ packet, mayWrite }: { packet: Packet; mayWrite: boolea
                 It has arrived
               </TextButton>
             )}
-            {mayWrite && one.arrived_on && one.way === "to_us" && packet.asset && !packet.asset.retired && (
+            {mayKeep && !one.arrived_on && one.way === "to_us" && packet.asset && !packet.asset.retired && (
+              <TextButton onClick={() => setUnit(one.id)}>It replaces {packet.asset.serial}</TextButton>
+            )}
+            {mayKeep && one.arrived_on && one.way === "to_us" && packet.asset && !packet.asset.retired && (
               <TextButton onClick={() => setSwapping(true)}>
                 It replaces {packet.asset.serial}: swap the serial
               </TextButton>
@@ -47,8 +59,32 @@ export function Carried({ packet, mayWrite }: { packet: Packet; mayWrite: boolea
         ))}
       </ul>
       <ProblemNote problem={over.error} />
+      {unit && <UnitForm packet={packet} shipment={unit} onClose={() => setUnit(undefined)} />}
       {swapping && <ActionForm packet={packet} action="swap" onClose={() => setSwapping(false)} />}
     </Sheet>
+  );
+}
+
+/** The label of a unit is scanned or typed; what is not the expected unit changes nothing. */
+function UnitForm({ packet, shipment, onClose }: { packet: Packet; shipment: string; onClose: () => void }) {
+  const receive = useReceiveUnit(shipment);
+  const told = packet.told_of_shipment.serial;
+  return (
+    <FormDialog
+      title={`A replacement for ${packet.asset?.serial} has arrived`}
+      fields={[{ name: "label", title: "Code on its label, or its serial", kind: "mono", needed: true }]}
+      values={{}}
+      act="Check and swap it"
+      busy={receive.isPending}
+      problem={receive.error}
+      onSubmit={(values) => receive.mutate(String(values.label ?? ""), { onSuccess: onClose })}
+      onClose={onClose}
+    >
+      <Soft>
+        {told ? `The vendor has sent ${told}.` : "The vendor has named no serial."} The cover of {packet.asset?.serial}{" "}
+        moves to the new unit.
+      </Soft>
+    </FormDialog>
   );
 }
 
@@ -79,6 +115,9 @@ export function ShipmentWords({ shipment }: { shipment: Schemas["ShipmentShown"]
         {shipment.arrived_on
           ? `, arrived ${sayDay(shipment.arrived_on)}`
           : shipment.due_on && `, until ${sayDay(shipment.due_on)}`}
+        {!shipment.arrived_on &&
+          shipment.late_cost_minor !== null &&
+          `, then ${sayMoney(shipment.late_cost_minor, shipment.currency)}`}
       </Soft>
       {shipment.tracking && <Mono>{shipment.tracking}</Mono>}
       {shipment.late && <Badge tone="wax">late</Badge>}

@@ -13,6 +13,7 @@ import { Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { saySize } from "../../format/numbers";
 import { moveInRows } from "../../keyboard/rows";
+import { Passcode } from "../register/passcode";
 
 const TITLES = {
   form: "Enter it on the desk’s page",
@@ -30,6 +31,12 @@ export function HandPart({ packet, mayEnter }: { packet: Packet; mayEnter: boole
     <Column gap={4}>
       <Sheet title={TITLES[guide.data.by]}>
         {guide.data.where && <p className="px-4 pt-1 text-soft">{guide.data.where}</p>}
+        {guide.data.passcode_of && (
+          <p className="px-4 pt-1">
+            <Soft as="span">Passcode of the contract: </Soft>
+            <Passcode handle={guide.data.passcode_of} roles={mayEnter ? ["preparer"] : []} />
+          </p>
+        )}
         {guide.data.ways.length > 1 && <Ways guide={guide.data} choose={setBy} />}
         {guide.data.cases.map((one) => (
           <Fields key={one.label} packet={packet} guide={guide.data} one={one} by={by} mayEnter={mayEnter} />

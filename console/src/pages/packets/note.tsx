@@ -8,6 +8,7 @@ import type { Need } from "../../api/coverage";
 import { useNote } from "../../api/packets";
 import { useSimilar } from "../../api/similar";
 import { sendIn } from "../../api/upload";
+import { useVendorHealth } from "../../api/vendor-health";
 import { Button } from "../../components/button";
 import { Dialog } from "../../components/dialog";
 import { Row } from "../../components/layout";
@@ -15,6 +16,7 @@ import { ProblemNote } from "../../components/problem-note";
 import { Soft } from "../../components/text";
 import { NEED_WORDS, NEEDS } from "../../format/needs";
 import { saySize } from "../../format/numbers";
+import { Reports } from "../notices/report";
 import { AssetPicker } from "./asset-picker";
 import { Named } from "./named";
 import { SeenBefore } from "./seen-before";
@@ -32,6 +34,7 @@ export function NoteDialog({ files, onClose }: { files: File[]; onClose: () => v
   const note = useNote();
   const cache = useQueryClient();
   const known = useSimilar(useDeferredValue(title), useDeferredValue(text), asset?.id);
+  const health = useVendorHealth({ asset: asset?.id ?? "" }, asset !== null);
   const named = asset ? [] : (known.data?.named ?? []);
 
   async function send(number: string) {
@@ -111,6 +114,7 @@ export function NoteDialog({ files, onClose }: { files: File[]; onClose: () => v
           onPick={setAsset}
           suggested={<Named found={named} onTake={(one) => setAsset(asAsset(one))} />}
         />
+        <Reports label="Reported by the vendor" reports={health.data?.items} />
         {known.data && <SeenBefore found={known.data} />}
         {files.length > 0 && (
           <ul aria-label="Goes with it">

@@ -93,7 +93,7 @@ export function RepliesPart({ packet, roles, uploads }: Props) {
       <Drawn packet={packet} />
       <Consequences packet={packet} mayKeep={roles.includes("keeper")} />
       {open && mayWrite && <Answer packet={packet} asking={asking} uploads={uploads} mayDecide={mayWrite} />}
-      <Carried packet={packet} mayWrite={mayWrite} />
+      <Carried packet={packet} mayWrite={mayWrite} mayKeep={roles.includes("keeper")} />
       <Decided packet={packet} mayDecide={open && mayWrite} />
     </Column>
   );

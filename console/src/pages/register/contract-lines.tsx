@@ -2,31 +2,13 @@
 
 import { Link } from "wouter";
 import type { Schemas } from "../../api/client";
-import { useContractPasscode } from "../../api/contracts";
 import { Badge } from "../../components/badge";
-import { TextButton } from "../../components/button";
 import { Row } from "../../components/layout";
 import { Mono } from "../../components/mono";
-import { ProblemNote } from "../../components/problem-note";
 import { Soft } from "../../components/text";
 import { sayDay, sayMoment } from "../../format/dates";
 import { Amend } from "./contract-acts";
 import { iso } from "./contract-lanes";
-
-export function Passcode({ handle, roles }: { handle: string; roles: string[] }) {
-  const reveal = useContractPasscode(handle);
-  if (reveal.data) return <Mono>{reveal.data}</Mono>;
-  if (!roles.includes("keeper") && !roles.includes("preparer")) return "kept, encrypted";
-  return (
-    <>
-      kept, encrypted ·{" "}
-      <TextButton onClick={() => reveal.mutate()} title="The custody log keeps that you asked">
-        show
-      </TextButton>
-      <ProblemNote problem={reveal.error} />
-    </>
-  );
-}
 
 export function OrderDocumentLine({ order, keeper }: { order: Schemas["OrderDocumentBrief"]; keeper: boolean }) {
   return (

@@ -20,8 +20,10 @@ import { PacketRow } from "../packets/packet-row";
 import { AssetRow } from "./asset-row";
 import { Renew } from "./contract-acts";
 import { iso, lanes, range, type Whole } from "./contract-lanes";
-import { EntitlementLine, LoginLine, OrderDocumentLine, Passcode } from "./contract-lines";
+import { EntitlementLine, LoginLine, OrderDocumentLine } from "./contract-lines";
 import { Levels } from "./levels";
+import { Passcode } from "./passcode";
+import { RenewalSection } from "./renewal";
 
 export function ContractPage({ handle, roles }: { handle: string; roles: string[] }) {
   const whole = useWholeContract(handle);
@@ -89,6 +91,7 @@ function Known({ whole, roles }: { whole: Whole; roles: string[] }) {
           ))}
           {whole.entitlements.length === 0 && <Nothing>No entitlements.</Nothing>}
         </section>
+        <RenewalSection handle={contract.id} roles={roles} />
         <Levels handle={contract.id} number={contract.number} />
         <section className="mt-6">
           <Heading level={2}>Assets</Heading>

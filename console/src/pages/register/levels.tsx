@@ -41,6 +41,13 @@ export function Levels({ handle, number }: { handle: string; number: string }) {
                   also takes {one.gains.join(", ")}
                 </Soft>
               )}
+              {one.rulings
+                .filter((ruling) => ruling.route === "none" || ruling.route === "paid")
+                .map((ruling) => (
+                  <span key={ruling.need + ruling.route} className="block text-wax">
+                    not covered for {ruling.need}: {count(ruling.assets, "asset")}
+                  </span>
+                ))}
               {one.loses.length > 0 && <span className="block text-wax">without {one.loses.join(", ")}</span>}
             </td>
             <td className="px-4">{one.hours}</td>

@@ -119,8 +119,10 @@ class DeskFact(Part):
 
     label: str = Field(max_length=60, description="Our name for it.")
     path: JsonPath = Field(description="Its path.")
-    means: Literal["", "carrier", "tracking"] = Field(
-        "", description="Of a shipment: a shipment to us that is noted takes it from here."
+    means: Literal["", "carrier", "tracking", "serial", "return_by"] = Field(
+        "",
+        description="Of a shipment, which takes it from here: of one to us, and the serial of the replacement; of one "
+        "to the vendor, until which day it has to be back (as in ISO 8601).",
     )
 
 

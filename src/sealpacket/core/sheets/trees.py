@@ -100,7 +100,7 @@ def read_at(path: str, body: Any) -> Any:
     """The value at a JSONPath; None if there is nothing."""
     import jsonpath
 
-    if not path:
+    if not path or isinstance(body, str):  # the package would read a text as JSON
         return None
     try:
         match = jsonpath.match(path, body)
@@ -110,8 +110,11 @@ def read_at(path: str, body: Any) -> Any:
 
 
 def all_at(path: str, body: Any) -> list[Any]:
+    """All values at a JSONPath; of lists, what is in them."""
     import jsonpath
 
+    if isinstance(body, str):
+        return []
     try:
         found = list(jsonpath.findall(path, body))
     except jsonpath.JSONPathError:

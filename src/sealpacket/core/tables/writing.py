@@ -26,7 +26,6 @@ def write_table(
     if form == "jsonl":
         yield from _json_lines(kind, records)
     elif form == "csv":
-        yield b"\xef\xbb\xbf"
         yield from _csv(records, fields)
     else:
         yield from _workbook([(kind, fields, records)])
@@ -59,7 +58,10 @@ def _json_lines(kind: str, records: Iterable[Record]) -> Iterator[bytes]:
 
 
 def _csv(records: Iterable[Record], fields: Sequence[str]) -> Iterator[bytes]:
-    text = io.StringIO()
+    text = io.StringIO("\ufeff")
+    text.seek(
+        1
+    )  # the mark is in the first piece, which is not there before the first record: that may be a refusal
     writer = csv.writer(text)
     writer.writerow(fields)
     for record in records:

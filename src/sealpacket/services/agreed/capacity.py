@@ -199,8 +199,17 @@ def ask_capacity(
 ) -> PacketShown:
     """Note a packet that asks a vendor for limits, a request for each, with what the register has filled in.
 
-    Raises Invalid if the asset's desk takes no limits, or fewer rows at once.
+    Raises Invalid if the asset's desk takes no limits; then nothing is noted.
     """
+    with app.database.snapshot() as session:
+        row = KINDS["asset"].find(session, asset)
+        foreseen = parsed(drafts.desk_foreseen(session, actor, row, "capacity"))
+    if foreseen.limits is None:
+        raise Invalid(
+            f"{foreseen.name} takes no rows of limits.",
+            "Note a packet for it, and answer its questions; or say in its sheet which rows are limits.",
+            field="asset",
+        )
     names = ", ".join(dict.fromkeys(one.resource for one in wanted))
     packet = drafts.note(
         app, actor, title=title or f"More {names}"[:200], text=purpose, need="capacity", asset=asset
@@ -228,11 +237,7 @@ def _answers(
     rule = sheet.limits if sheet else None
     question = sheet.question(rule.rows) if sheet and rule else None
     if sheet is None or rule is None or question is None:
-        raise Invalid(
-            f"{packet.number} is noted, but its desk takes no rows of limits.",
-            "Answer its questions by hand; or say in its sheet which rows are limits.",
-            field="asset",
-        )
+        return {}
     known = {(one.region, one.resource): one for one in _limits(session, sheet.vendor)}
     rows = []
     for one in wanted:

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.notices import STATES, NoticeKind, NoticeWay, sentence
 from sealpacket.services.notices.announcing import announce_to
-from sealpacket.store.models import Notice, PacketLine, ProductNews, TrayItem
+from sealpacket.store.models import Notice, PacketLine, ProductNews, TrayItem, VendorReport
 
 KEPT = timedelta(days=90)
 """How long a notice of a past event is kept; one that was read, a third of it."""
@@ -101,10 +101,13 @@ def shown(session: Session, rows: Iterable[Notice]) -> list[NoticeShown]:
     lines = _of(session, PacketLine, PacketLine.packet_id, {one.packet_id for one in notices})
     about = {
         kind: {one.subject for one in notices if one.kind == kind}
-        for kind in (NoticeKind.UNPLACED, NoticeKind.PRODUCT_NEWS)
+        for kind in (NoticeKind.UNPLACED, NoticeKind.PRODUCT_NEWS, NoticeKind.VENDOR_TROUBLE)
     }
     tray = _of(session, TrayItem, TrayItem.id, about[NoticeKind.UNPLACED])
     news = _of(session, ProductNews, ProductNews.id, map(int, about[NoticeKind.PRODUCT_NEWS]))
+    reports = _of(
+        session, VendorReport, VendorReport.id, map(int, about[NoticeKind.VENDOR_TROUBLE])
+    )
     found = []
     for one in notices:
         if one.kind == NoticeKind.UNPLACED and one.subject in tray:
@@ -114,6 +117,11 @@ def shown(session: Session, rows: Iterable[Notice]) -> list[NoticeShown]:
             entry = news[int(one.subject)]
             found.append(
                 _shown(one, title=entry.title, vendor=entry.vendor_name, place="/notices/news")
+            )
+        elif one.kind == NoticeKind.VENDOR_TROUBLE and int(one.subject) in reports:
+            report = reports[int(one.subject)]
+            found.append(
+                _shown(one, title=report.title, vendor=report.vendor.name, place="/notices/health")
             )
         elif one.packet_id in lines:
             found.append(_of_packet(one, lines[one.packet_id]))

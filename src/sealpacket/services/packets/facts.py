@@ -105,12 +105,19 @@ def facts_of(
         know("login.contracts", ", ".join(tied), f"login {packet.login.name}")
         if packet.login.person:
             know("login.person", packet.login.person.key, f"the person behind {packet.login.name}")
+    _cover_facts(packet, ruling, know)
+    return facts
+
+
+def _cover_facts(packet: Packet, ruling: Ruling | None, know: Any) -> None:
+    """Facts of the ruling; of a packet that is about a contract, that one."""
     know("ruling.route", ruling.route if ruling else "", "the ruling")
     if ruling and ruling.contract:
         know("contract.number", ruling.contract, "the ruling")
         know("entitlement.reference", ruling.entitlement, "the ruling")
         know("entitlement.level", ruling.level, "the ruling")
-    return facts
+    if packet.for_contract:
+        know("contract.number", packet.for_contract.number, "the contract that it is about")
 
 
 def _context_facts(context: dict[str, Any], know: Any) -> None:
@@ -128,8 +135,8 @@ def _organisation(packet: Packet) -> str:
     return str(session.info.get("organisation", "")) if session else ""
 
 
-NO_SERIAL, NO_NAME, NO_MODEL = "UNLISTED-", "not in the register", "Model not known"
-"""Stand-ins in the register for an unknown serial, name or model; never sent to a desk."""
+NO_NAME = "not in the register"
+"""The name of what is not in the register; never sent to a desk."""
 
 
 _OF_SITE = (
@@ -153,7 +160,7 @@ def _shipping(site: Site) -> str:
 
 def _asset_facts(asset: Asset, know: Any) -> None:
     source = f"asset {asset.serial}"
-    know("asset.serial", "" if asset.serial.startswith(NO_SERIAL) else asset.serial, source)
+    know("asset.serial", "" if asset.made_up else asset.serial, source)
     know("asset.name", "" if asset.name == NO_NAME else asset.name, source)
     for field in (
         "status",
@@ -167,7 +174,7 @@ def _asset_facts(asset: Asset, know: Any) -> None:
     know("asset.host_name", asset.host_names[0] if asset.host_names else "", source)
     if asset.carrier:
         know("carrier.serial", asset.carrier.serial, source)
-    if asset.product.name != NO_MODEL:
+    if not asset.product.made_up:
         know("asset.product", asset.product.part_number, source)
         know("asset.product_name", asset.product.name, source)
     know("vendor.name", asset.vendor.name, source)

@@ -67,12 +67,24 @@ def _limits(session: Session, sheet: Sheet, packet: Packet) -> dict[tuple[str, s
 
 
 def check_limits(session: Session, bench: Workbench) -> Iterator[Check]:
-    """Whether the limits that a draft names as they are now are those of the register."""
+    """Whether the register has the limits of a draft, and as the draft names them."""
     rows = _rows(bench.sheet, bench.answers) if bench.sheet else []
     known = _limits(session, bench.sheet, bench.packet) if bench.sheet and rows else {}
     for row in rows:
         limit = known.get((row.region, row.resource))
-        if bench.sheet is None or bench.sheet.limits is None or limit is None or row.now is None:
+        if bench.sheet is None or bench.sheet.limits is None:
+            continue
+        if limit is None:
+            yield Check(
+                code="limit-unknown",
+                level="hint",
+                sentence=f"The register has no limit of {row.resource} in {row.region}, to take the answer into.",
+                remedy="Add it to the register.",
+                act="answer",
+                target=bench.sheet.limits.rows,
+            )
+            continue
+        if row.now is None:
             continue
         if row.now != limit.granted:
             yield Check(
@@ -128,6 +140,9 @@ def note_grant(packet: Packet, sheet: Sheet, case: PacketCase) -> None:
         request.granted, request.state = granted, _state(request, granted)
         request.reason = "" if request.state == "granted" else _last_word(packet, case)
         request.decided_at = datetime.now(UTC)
+        if request.limit_id is None:  # it may have come into the register since
+            limit = _limits(session, sheet, packet).get((request.region, request.resource))
+            request.limit_id = limit.id if limit else None
         _offer(packet, case, request)
 
 

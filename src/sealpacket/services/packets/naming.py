@@ -89,7 +89,7 @@ def _codes(words: str) -> list[str]:
 def _with_codes(session: Session, codes: Sequence[str]) -> Iterator[Asset]:
     for code in codes:
         near = Asset.search_text.contains(code, autoescape=True)
-        yield from session.scalars(select(Asset).where(near).limit(_LOOKED_AT))
+        yield from session.scalars(select(Asset).where(near, ~Asset.made_up).limit(_LOOKED_AT))
 
 
 def _count_codes(one: _Candidate, codes: Sequence[str]) -> None:
@@ -138,7 +138,7 @@ def _by_kind(
     if not kinds:
         return iter(())
     stems = [Asset.search_text.contains(_stem(word), autoescape=True) for word in kinds]
-    query = select(Asset).where(or_(*stems))
+    query = select(Asset).where(or_(*stems), ~Asset.made_up)
     query = query.where(Asset.status != "retired")
     if sites:
         query = query.where(Asset.site_id.in_([ident for ident, _, _ in sites]))

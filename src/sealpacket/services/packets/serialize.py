@@ -543,7 +543,9 @@ def show_access(one: AccessGrant) -> AccessShown:
 
 def show_shipment(one: Shipment) -> ShipmentShown:
     """A shipment as the interfaces show it."""
-    fields = ("id", "way", "what", "carrier", "tracking", "sent_on", "due_on", "arrived_on")
+    fields = (
+        "id", "way", "what", "carrier", "tracking", "sent_on", "due_on", "arrived_on", "late_cost_minor", "currency",
+    )  # fmt: skip
     today = datetime.now(UTC).date()
     return ShipmentShown(
         **{name: getattr(one, name) for name in fields},

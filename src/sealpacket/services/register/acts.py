@@ -26,6 +26,7 @@ from sealpacket.store.models import (
     Contract,
     Entitlement,
     MergedRecord,
+    Product,
     RecordVersion,
     Site,
     Vendor,
@@ -262,6 +263,8 @@ class Narrow:
     def of(self, kind: Kind, statement: Any) -> Any:
         """The statement, narrowed. Raises Invalid if this kind of record has no site or status."""
         statement = _holding(kind, statement, self.query)
+        if kind.model in (Asset, Product):
+            statement = statement.where(~kind.model.made_up)
         if self.vendor:
             statement = of_vendor(kind, statement, self.vendor)
         for name, value in (("site", self.site), ("status", self.status)):
@@ -327,7 +330,7 @@ def find_likely(session: Session, query: str, limit: int, vendor: str = "") -> A
     statement = (
         select(Asset)
         .options(*KINDS["asset"].eager)
-        .where(literal(needle).op("<%")(Asset.search_text))
+        .where(literal(needle).op("<%")(Asset.search_text), ~Asset.made_up)
         .order_by(func.word_similarity(needle, Asset.search_text).desc(), Asset.serial)
         .limit(limit)
     )

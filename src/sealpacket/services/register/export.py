@@ -83,8 +83,7 @@ def records(session: Session, kind: Kind, narrow: Narrow | None = None) -> Itera
             .order_by(kind.model.id)
             .options(*kind.eager)
         )
-        if narrow is not None:
-            query = narrow.of(kind, query)
+        query = (narrow or Narrow()).of(kind, query)
         rows = session.scalars(query.limit(_CHUNK)).all()
         yield from (kind.body(row) for row in rows)
         if len(rows) < _CHUNK:

@@ -9,6 +9,7 @@ from sealpacket.store.models.agreed import (
     Lot,
     Price,
     Release,
+    RenewalDecision,
     UnitEntry,
 )
 from sealpacket.store.models.ahead import Digest, Outlook
@@ -28,11 +29,12 @@ from sealpacket.store.models.history import MergedRecord, RecordVersion
 from sealpacket.store.models.intake import Intake, IntakeRow, IntakeSource
 from sealpacket.store.models.knowledge import Article, KnownIssueRecord, Solution
 from sealpacket.store.models.notices import (
-    NewsFeed,
     Notice,
     NoticeSettings,
     PacketInformed,
     ProductNews,
+    VendorFeed,
+    VendorReport,
 )
 from sealpacket.store.models.order_document import OrderDocument
 from sealpacket.store.models.packet_lines import PacketLine
@@ -130,7 +132,6 @@ __all__ = [
     "MailboxMark",
     "MergedRecord",
     "Message",
-    "NewsFeed",
     "Notice",
     "NoticeSettings",
     "OrderDocument",
@@ -159,6 +160,7 @@ __all__ = [
     "RefusedEvent",
     "RegisterChange",
     "Release",
+    "RenewalDecision",
     "SafeSecret",
     "Session",
     "SettledRequest",
@@ -174,8 +176,10 @@ __all__ = [
     "TypedRecord",
     "UnitEntry",
     "Vendor",
+    "VendorFeed",
     "VendorFile",
     "VendorLogin",
+    "VendorReport",
     "View",
     "Webhook",
     "changed_packets",

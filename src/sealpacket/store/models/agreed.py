@@ -161,6 +161,26 @@ class LimitRequest(Base):
     )
 
 
+class RenewalDecision(Base):
+    """The decision about the end of a term of a contract, and the quote for the next one."""
+
+    __tablename__ = "renewal_decision"
+    contract_id: Mapped[str] = mapped_column(
+        ForeignKey("contract.id", ondelete="CASCADE"), primary_key=True
+    )
+    ends_on: Mapped[date] = mapped_column(primary_key=True)
+    decision: Mapped[str]
+    quote_minor: Mapped[int | None] = mapped_column(BigInteger)
+    currency: Mapped[str | None]
+    reason: Mapped[str] = mapped_column(default="", server_default="")
+    by: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    __table_args__ = (
+        CheckConstraint("decision IN ('renew','cancel','let_end')", name="decision"),
+        CheckConstraint("(quote_minor IS NULL) = (currency IS NULL)", name="quote_with_currency"),
+    )
+
+
 class Price(Recorded, Base):
     """The price of one piece of a service in units, and where and at what times it can be had."""
 

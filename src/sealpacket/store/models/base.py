@@ -15,6 +15,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, declared_attr, mapped_column
 from sealpacket.core.attention import Attention
 from sealpacket.core.life import ConsequenceState, DeliveryState, FollowingState, Life, Turn
 from sealpacket.core.notices import DigestBy, NoticeKind
+from sealpacket.core.vendor_health import ReportSort
 
 
 def now() -> datetime:
@@ -70,6 +71,7 @@ class Base(DeclarativeBase):
         DigestBy: Enumerated(DigestBy),
         Life: Enumerated(Life),
         NoticeKind: Enumerated(NoticeKind),
+        ReportSort: Enumerated(ReportSort),
         Turn: Enumerated(Turn),
         DeliveryState: Enumerated(DeliveryState),
         FollowingState: Enumerated(FollowingState),

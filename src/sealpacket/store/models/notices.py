@@ -5,12 +5,22 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, CheckConstraint, ForeignKey, Identity, Index, func, text
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    ForeignKey,
+    Identity,
+    Index,
+    UniqueConstraint,
+    func,
+    text,
+)
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from sealpacket.core.notices import DigestBy, NoticeKind
+from sealpacket.core.vendor_health import ReportSort
 from sealpacket.store.models.base import Base, now, one_of
-from sealpacket.store.models.register import Person
+from sealpacket.store.models.register import Person, Vendor
 
 
 class Notice(Base):
@@ -110,11 +120,48 @@ class ProductNews(Base):
     __table_args__ = (Index("uq_product_news_ident", "vendor", "ident", unique=True),)
 
 
-class NewsFeed(Base):
-    """How a vendor's feed of news was read last; `mark` is its entity tag."""
+class VendorFeed(Base):
+    """How a feed of a vendor (key) was read last: of its news, or of its health. `mark` is its entity tag."""
 
-    __tablename__ = "news_feed"
+    __tablename__ = "vendor_feed"
     vendor: Mapped[str] = mapped_column(primary_key=True)
+    about: Mapped[str] = mapped_column(primary_key=True)
     mark: Mapped[str] = mapped_column(default="", server_default="")
     read_at: Mapped[datetime | None]
     trouble: Mapped[str] = mapped_column(default="", server_default="")
+    __table_args__ = (CheckConstraint("about IN ('news','health')", name="about"),)
+
+
+class VendorReport(Base):
+    """A vendor's report of trouble or maintenance, and what of ours it names, by ids and regions.
+
+    `over` as the vendor says it; without it `ends_at` and the clock decide.
+    """
+
+    __tablename__ = "vendor_report"
+    id: Mapped[int] = mapped_column(BigInteger, Identity(), primary_key=True)
+    vendor_id: Mapped[str] = mapped_column(ForeignKey("vendor.id", ondelete="CASCADE"))
+    ident: Mapped[str]
+    sort: Mapped[ReportSort]
+    title: Mapped[str]
+    summary: Mapped[str] = mapped_column(default="", server_default="")
+    link: Mapped[str] = mapped_column(default="", server_default="")
+    products: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    regions: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    sites: Mapped[list[str]] = mapped_column(default=list, server_default=text("'{}'"))
+    begins_at: Mapped[datetime | None]
+    ends_at: Mapped[datetime | None]
+    updated_at: Mapped[datetime | None]
+    over: Mapped[bool] = mapped_column(default=False, server_default=text("false"))
+    at: Mapped[datetime] = mapped_column(default=now)
+    vendor: Mapped[Vendor] = relationship()
+    __table_args__ = (
+        UniqueConstraint("vendor_id", "ident"),
+        one_of("sort", ReportSort),
+        Index("ix_vendor_report_over", "vendor_id", postgresql_where=text("NOT over")),
+    )
+
+    @property
+    def names_ours(self) -> bool:
+        """Whether it names a product, a region or a site of ours."""
+        return bool(self.products or self.regions or self.sites)

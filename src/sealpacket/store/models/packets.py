@@ -50,7 +50,7 @@ from sealpacket.store.models.packet_parts import (
     PacketTurn,
 )
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision
-from sealpacket.store.models.register import Asset, VendorLogin
+from sealpacket.store.models.register import Asset, Contract, VendorLogin
 
 packet_number = Sequence("packet_number", metadata=Base.metadata)
 
@@ -63,7 +63,8 @@ class Packet(Recorded, Base):
 
     `began_at` is when what it is about began, `context` what a program reported of it. `owner` is the account that
     looks after it, `handed` who gave it to them, when, and with which words, `follows` the packet that it takes up
-    again; `cause` and `cure` are what was found in the end. `for_packet` waits for what it asks for (`for_cure`).
+    again; `cause` and `cure` are what was found in the end. `for_packet` waits for what it asks for (`for_cure`);
+    of `for_contract` it asks for a quote or cancels it.
 
     Its life and the state of its delivery change by `advance` alone. `turn_since` is when `turn` changed last.
     `our_reference` names it in a system of ours. `foreseen` are questions of the desk's that were answered or dismissed
@@ -119,6 +120,7 @@ class Packet(Recorded, Base):
     owner: Mapped[str] = mapped_column(default="", server_default="")
     follows_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
     for_packet_id: Mapped[str | None] = mapped_column(ForeignKey("packet.id"), index=True)
+    for_contract_id: Mapped[str | None] = mapped_column(ForeignKey("contract.id"), index=True)
     for_cure: Mapped[str] = mapped_column(default="", server_default="")
     cause: Mapped[str] = mapped_column(default="", server_default="")
     cure: Mapped[str] = mapped_column(default="", server_default="")
@@ -145,6 +147,7 @@ class Packet(Recorded, Base):
     follows: Mapped[Packet | None] = relationship(
         remote_side="Packet.id", foreign_keys="Packet.follows_id"
     )
+    for_contract: Mapped[Contract | None] = relationship()
     for_packet: Mapped[Packet | None] = relationship(
         remote_side="Packet.id", foreign_keys="Packet.for_packet_id"
     )
@@ -557,10 +560,17 @@ class Shipment(Base):
     sent_on: Mapped[date | None]
     due_on: Mapped[date | None]
     arrived_on: Mapped[date | None]
+    late_cost_minor: Mapped[int | None] = mapped_column(BigInteger)
+    currency: Mapped[str | None]
     by: Mapped[str] = mapped_column(default="")
     at: Mapped[datetime] = mapped_column(default=now)
     packet: Mapped[Packet] = relationship(back_populates="shipments")
-    __table_args__ = (CheckConstraint("way IN ('to_us','to_vendor')", name="way"),)
+    __table_args__ = (
+        CheckConstraint("way IN ('to_us','to_vendor')", name="way"),
+        CheckConstraint(
+            "(late_cost_minor IS NULL) = (currency IS NULL)", name="cost_with_currency"
+        ),
+    )
 
 
 class TrayItem(Base):

@@ -20,6 +20,7 @@ from sqlalchemy import (
     select,
 )
 from sqlalchemy.dialects.postgresql import ARRAY, ExcludeConstraint
+from sqlalchemy.ext.hybrid import hybrid_property
 from sqlalchemy.orm import Mapped, column_property, mapped_column, relationship
 
 from sealpacket.store.models.base import Base, Recorded
@@ -89,6 +90,10 @@ class Site(Recorded, Base):
     __table_args__ = (CheckConstraint("country ~ '^[A-Z]{2}$'", name="country_iso"),)
 
 
+NO_SERIAL, NO_MODEL = "UNLISTED-", "Model not known"
+"""The beginning of the serial of what has none yet, and the name of a model that is not known."""
+
+
 class Product(Recorded, Base):
     """A model. `warranty_needs` are the kinds of need that its maker's warranty takes."""
 
@@ -107,6 +112,11 @@ class Product(Recorded, Base):
         CheckConstraint("warranty_months BETWEEN 1 AND 600", name="warranty_months"),
         CheckConstraint("sort IN ('hardware','software')", name="sort"),
     )
+
+    @hybrid_property
+    def made_up(self) -> bool:
+        """Whether this is a model that is not known, which is in no list of the register."""
+        return self.name == NO_MODEL
 
 
 class Asset(Recorded, Base):
@@ -153,6 +163,11 @@ class Asset(Recorded, Base):
         CheckConstraint("status IN ('ordered','in_use','spare','repair','retired')", name="status"),
         CheckConstraint("installed_on >= shipped_on", name="dates_in_order"),
     )
+
+    @hybrid_property
+    def made_up(self) -> bool:
+        """Whether its serial is not known; then it is in no list of the register."""
+        return self.serial.startswith(NO_SERIAL)
 
 
 Index(

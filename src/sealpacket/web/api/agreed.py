@@ -5,7 +5,7 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from sealpacket.core.units import MOST
-from sealpacket.services.agreed import balance, capacity, keys, levels
+from sealpacket.services.agreed import balance, capacity, keys, levels, renewals
 from sealpacket.services.agreed.schemas import LimitRequestShown
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register.agreed_forms import LotShown
@@ -111,6 +111,63 @@ class LevelsQuery(Strict):
 @requires_role(ANY_ROLE)
 def compare_levels(path: Handle, query: LevelsQuery) -> levels.LevelsCompared:
     return levels.compare_levels(current_app(), path.handle, from_on=query.from_on)
+
+
+@api.get(
+    "/contracts/<path:handle>/renewal",
+    summary="Compare the present term of a contract with the one before and with its use",
+    responses={200: renewals.RenewalCompared},
+    does=renewals.compare_renewal,
+)
+@requires_role(ANY_ROLE)
+def compare_renewal(path: Handle) -> renewals.RenewalCompared:
+    return renewals.compare_renewal(current_app(), path.handle)
+
+
+class RenewalDecisionForm(Form):
+    """The decision about the end of a contract's present term, and the quote for the next one."""
+
+    decision: renewals.RenewalChoice
+    quote_minor: int | None = Field(
+        None, ge=0, lt=10**12, description="The quoted cost, in minor units; null: none."
+    )
+    currency: str | None = Field(None, pattern="^[A-Z]{3}$")
+    reason: str = Field("", max_length=1000)
+
+
+@api.post(
+    "/contracts/<path:handle>/renewal/decide",
+    summary="Decide about the end of a contract's term",
+    responses={200: renewals.RenewalCompared},
+    does=renewals.decide_renewal,
+)
+@requires_role("keeper")
+@idempotent
+def decide_renewal(path: Handle, body: RenewalDecisionForm) -> renewals.RenewalCompared:
+    return renewals.decide_renewal(
+        current_app(), actor(), path.handle, body.decision, quote_minor=body.quote_minor,
+        currency=body.currency, reason=body.reason,
+    )  # fmt: skip
+
+
+class RenewalAskForm(Form):
+    """A quote, or the cancellation."""
+
+    wanted: renewals.RenewalWanted
+
+
+@api.post(
+    "/contracts/<path:handle>/renewal/ask",
+    summary="Note a packet that asks for a quote, or cancels a contract",
+    responses={201: PacketShown},
+    does=renewals.ask_renewal,
+    etag=True,
+    location="/packets/{number}",
+)
+@requires_role("preparer")
+@idempotent
+def ask_renewal(path: Handle, body: RenewalAskForm) -> PacketShown:
+    return renewals.ask_renewal(current_app(), actor(), path.handle, body.wanted)
 
 
 class BalanceQuery(Strict):

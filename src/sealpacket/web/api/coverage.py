@@ -143,6 +143,7 @@ def _brief(found: survey.Surveyed) -> dict[str, Any]:
     summary="Get the ruling for an asset",
     responses={200: Ruling},
     does=coverage.coverage,
+    problems=(404,),
 )
 @requires_role(ANY_ROLE)
 def get_coverage(query: CoverageQuery) -> dict[str, Any]:

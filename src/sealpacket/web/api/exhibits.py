@@ -20,6 +20,7 @@ from sealpacket.services.packets.redaction.schemas import (
     PageList,
     RedactionPlanShown,
     Review,
+    RulesTried,
     ValueList,
 )
 from sealpacket.services.packets.retention import OriginalsDeleted
@@ -140,6 +141,13 @@ class PlanText(Strict):
 
     yaml: str = Field(max_length=1 << 20)
     number: int = Field(ge=0)
+
+
+class RulesText(Strict):
+    """Rules in TOML, and a text to try them on."""
+
+    rules: str = Field(max_length=256 << 10, description="A file of rules, in TOML.")
+    sample: str = Field("", max_length=256 << 10, description="A text to try them on.")
 
 
 @api.post(
@@ -419,6 +427,17 @@ def get_redaction_plan() -> dict[str, Any]:
 @requires_role("keeper")
 def put_redaction_plan(body: PlanText) -> dict[str, Any]:
     return redaction_plan.put_plan(current_app(), actor(), body.yaml, body.number)
+
+
+@api.post(
+    "/redaction-plan/try",
+    summary="Try rules without keeping them",
+    responses={200: RulesTried},
+    does=redaction_plan.try_rules,
+)
+@requires_role("keeper", "preparer", "releaser")
+def try_redaction_rules(body: RulesText) -> RulesTried:
+    return redaction_plan.try_rules(body.rules, body.sample)
 
 
 @api.get(

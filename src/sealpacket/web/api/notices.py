@@ -10,6 +10,7 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel, Field
 
 from sealpacket.core.notices import DigestBy
+from sealpacket.services import vendor_health
 from sealpacket.services.notices import choosing, feed, news, reading
 from sealpacket.services.notices.choosing import (
     ChoiceShown,
@@ -19,6 +20,7 @@ from sealpacket.services.notices.choosing import (
 )
 from sealpacket.services.notices.news import News
 from sealpacket.services.notices.reading import NoticePage
+from sealpacket.services.vendor_health import VendorHealth
 from sealpacket.web.api.common import Strict
 from sealpacket.web.guard import ANY_ROLE, ANYONE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
@@ -179,6 +181,29 @@ def end_notice_webhook() -> NoticeSettingsShown:
 @requires_role(ANY_ROLE)
 def list_news(query: NewsQuery) -> News:
     return news.listed(current_app(), vendor=query.vendor)
+
+
+class HealthQuery(Strict):
+    """Which reports."""
+
+    vendor: str = Field("", max_length=60, description="Only of this vendor, by its key.")
+    asset: str = Field("", max_length=200, description="Only what may concern this asset.")
+    packet: str = Field("", max_length=60, description="Only what may explain this packet.")
+    over: bool = Field(False, description="Also what is over.")
+
+
+@api.get(
+    "/vendor-health",
+    summary="List trouble and maintenance that vendors report",
+    responses={200: VendorHealth},
+    problems=(404,),
+    does=vendor_health.vendor_health,
+)
+@requires_role(ANY_ROLE)
+def list_vendor_health(query: HealthQuery) -> VendorHealth:
+    return vendor_health.vendor_health(
+        current_app(), vendor=query.vendor, asset=query.asset, packet=query.packet, over=query.over
+    )
 
 
 class FeedPath(BaseModel):

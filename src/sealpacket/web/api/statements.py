@@ -105,6 +105,7 @@ def send_statement(query: StatementQuery) -> StatementShown:
     summary="List statements, newest first",
     responses={200: StatementPage},
     does=statements.listed,
+    problems=(404,),
 )
 @requires_role("keeper")
 def list_statements(query: StatementsQuery) -> dict[str, Any]:

@@ -46,7 +46,9 @@ def ask_for_cure(app: AppContext, actor: Actor, number: str, code: str) -> Packe
         made = drafts.new_packet(app, tx, actor, noted, before.asset.id)
         tx.session.flush()
         if made.sheet is not None and cure.target:
-            made.answers = _with_contract(parsed(made.sheet), cure.target, code)
+            made.answers = (
+                contract_answers(parsed(made.sheet), cure.target) if code in _OF_CONTRACT else {}
+            )
         return show(app, tx.session, made)
 
 
@@ -57,12 +59,13 @@ def _asks_already(session: Session, before: Packet, code: str) -> str | None:
     return session.scalars(query.limit(1)).one_or_none()
 
 
-def _with_contract(sheet: Sheet, target: str, code: str) -> dict[str, str]:
-    """The contract that the cure is about, as the answer to each question that asks for one."""
-    if code not in ("tie_contract", "renew", "await_start"):
-        return {}
+_OF_CONTRACT = ("tie_contract", "renew", "await_start")
+
+
+def contract_answers(sheet: Sheet, number: str) -> dict[str, str]:
+    """The contract that a packet is about, as the answer to each question that asks for one."""
     return {
-        question.id: target
+        question.id: number
         for question in sheet.questions
         if not question.fixed and any(one.take == "contract.number" for one in question.prefill)
     }

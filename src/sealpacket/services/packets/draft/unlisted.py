@@ -14,12 +14,13 @@ from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.errors import Invalid
 from sealpacket.services.packets.acting import draft_act
 from sealpacket.services.packets.draft.drafts import name_asset
-from sealpacket.services.packets.facts import NO_MODEL, NO_NAME, NO_SERIAL
+from sealpacket.services.packets.facts import NO_NAME
 from sealpacket.services.packets.schemas import PacketShown
 from sealpacket.services.register import KINDS
 from sealpacket.services.register.acts import added, noted
 from sealpacket.services.register.forms import AssetForm, ProductForm, VendorForm
 from sealpacket.store.models import Product, Vendor
+from sealpacket.store.models.register import NO_MODEL, NO_SERIAL
 
 
 def name_unlisted(
@@ -35,9 +36,9 @@ def name_unlisted(
 ) -> PacketShown:
     """Make a draft about something that is not in the register, which is added: asset, and model or vendor if new.
 
-    `vendor` and `model` are names or keys; without a serial it gets one that says so, and without a model the packet
-    goes on with the vendor alone. The register notes where it came from, so that a keeper can complete it. Raises
-    Conflict where the vendor has this serial already.
+    `vendor` and `model` are names or keys. The register notes where it came from, so that a keeper can complete it.
+    Without a serial the packet goes on with the vendor, and its model if that is given: what then stands for the thing
+    is in no list of the register until somebody gives it its serial. Raises Conflict where the vendor has this serial.
     """
     with draft_act(app, actor, "unlisted thing named", number) as act:
         packet = act.packet

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 
 from sealpacket.core.life import AT_DESK, OPEN, Life
 from sealpacket.core.sheets import UpdateKind
@@ -57,4 +57,14 @@ def told_of_shipment(packet: Packet) -> ToldOfShipment:
     return ToldOfShipment(
         carrier=str(known.get(labels.get("carrier", ""), "")),
         tracking=str(known.get(labels.get("tracking", ""), "")),
+        serial=str(known.get(labels.get("serial", ""), "")),
+        return_by=_day(str(known.get(labels.get("return_by", ""), ""))),
     )
+
+
+def _day(text: str) -> date | None:
+    """A day as in ISO 8601; None for any other text."""
+    try:
+        return date.fromisoformat(text.strip()[:10])
+    except ValueError:
+        return None

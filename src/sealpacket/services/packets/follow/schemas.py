@@ -134,6 +134,8 @@ class ToldOfShipment(BaseModel):
 
     carrier: str
     tracking: str
+    serial: str = Field(description="The serial of a replacement.")
+    return_by: date | None = Field(description="The last day on which the old part may be back.")
 
 
 class ShipmentShown(BaseModel):
@@ -149,6 +151,10 @@ class ShipmentShown(BaseModel):
     due_on: date | None
     arrived_on: date | None
     late: bool
+    late_cost_minor: int | None = Field(
+        description="Charged by the vendor after its day, in minor units; null: nothing, or not known."
+    )
+    currency: str | None
 
 
 class TrayItemShown(BaseModel):

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from sqlalchemy import insert, select
 from sqlalchemy.orm import Session
 
-from sealpacket.app.context import Actor, AppContext
+from sealpacket.app.context import Actor, AppContext, AuditedTransaction
 from sealpacket.core.errors import Conflict, Invalid, NotFound
 from sealpacket.services.packets import serialize
 from sealpacket.services.packets.acting import packet_act, show
@@ -20,7 +20,14 @@ from sealpacket.services.register.acts import added, keep_version, noted, rewrit
 from sealpacket.services.register.dated import close_listing
 from sealpacket.services.register.forms import AssetForm
 from sealpacket.services.register.kinds import LISTED
-from sealpacket.store.models import Asset, Entitlement, EntitlementAsset, Shipment, lock_part
+from sealpacket.store.models import (
+    Asset,
+    Entitlement,
+    EntitlementAsset,
+    Packet,
+    Shipment,
+    lock_part,
+)
 
 SOON = timedelta(days=7)
 
@@ -36,20 +43,27 @@ def note_shipment(
     tracking: str = "",
     sent_on: date | None = None,
     due_on: date | None = None,
+    late_cost_minor: int | None = None,
+    currency: str | None = None,
 ) -> PacketShown:
     """Note something that is on its way because of a packet, or has to go back until a day (`due_on`).
 
-    Of what comes to us, carrier and tracking number are those that the desk has told, unless others are given.
+    Of what comes to us, carrier and tracking number are those that the desk has told, unless others are given; of what
+    goes back, the last day. `late_cost_minor` is what the vendor charges after it, in minor units of `currency`.
     """
+    if (late_cost_minor is None) != (currency is None):
+        raise Invalid("A cost has a currency.", "Give both, or neither.", field="currency")
     with packet_act(app, actor, "shipment noted", number, way=way, what=what) as act:
         packet = act.packet
+        told = told_of_shipment(packet)
         if way == "to_us":
-            told = told_of_shipment(packet)
             carrier, tracking = carrier or told.carrier, tracking or told.tracking
+        else:
+            due_on = due_on or told.return_by
         packet.shipments.append(
             Shipment(
                 way=way, what=what, carrier=carrier, tracking=tracking, sent_on=sent_on, due_on=due_on,
-                by=actor.name,
+                late_cost_minor=late_cost_minor, currency=currency, by=actor.name,
             )
         )  # fmt: skip
     return act.shown
@@ -62,18 +76,76 @@ def receive_shipment(
     Invalid for a day before it was sent."""
     day = on or datetime.now(UTC).date()
     with app.transaction(actor, "shipment arrived", "shipment", on=day.isoformat()) as tx:
-        one = lock_part(tx.session, Shipment, ident)
-        if one is None:
-            raise NotFound("There is no such shipment.", "Open the packet again.")
-        if one.arrived_on is not None:
-            raise Conflict(
-                f"It arrived on {one.arrived_on}.", "Look at it again.", code="arrived-before"
-            )
-        if one.sent_on and day < one.sent_on:
-            raise Invalid("It would arrive before it was sent.", "Check the day.", field="on")
-        one.arrived_on = day
-        tx.subject, tx.detail["what"] = f"packet {one.packet.number}", one.what
+        one = _arrive(tx, ident, day)
         return show(app, tx.session, one.packet)
+
+
+def receive_unit(
+    app: AppContext, actor: Actor, ident: str, label: str, on: date | None = None
+) -> PacketShown:
+    """Note that a replacement has arrived, check it by its label, and swap it for the packet's asset in one step.
+
+    `label` is the text of a code on the unit, as a scanner gives it, or its serial. Raises Conflict, and changes
+    nothing, if the label is not that of the unit that is expected; otherwise as `receive_shipment` and `swap_serial`.
+    """
+    day = on or datetime.now(UTC).date()
+    with app.transaction(actor, "shipment arrived", "shipment", on=day.isoformat()) as tx:
+        one = _arrive(tx, ident, day)
+        if one.way != "to_us":
+            raise Invalid(
+                "This shipment goes to the vendor.", "Choose the one that comes to us.", field="way"
+            )
+        serial = _serial_on(label, one.packet)
+        swapped = _swap(app, tx, actor, one.packet, serial, day)
+        tx.subject = f"packet {one.packet.number}"
+        tx.detail = {"on": day.isoformat(), "what": one.what, **swapped}
+        return show(app, tx.session, one.packet)
+
+
+def _arrive(tx: AuditedTransaction, ident: str, day: date) -> Shipment:
+    one = lock_part(tx.session, Shipment, ident)
+    if one is None:
+        raise NotFound("There is no such shipment.", "Open the packet again.")
+    if one.arrived_on is not None:
+        raise Conflict(
+            f"It arrived on {one.arrived_on}.", "Look at it again.", code="arrived-before"
+        )
+    if one.sent_on and day < one.sent_on:
+        raise Invalid("It would arrive before it was sent.", "Check the day.", field="on")
+    one.arrived_on = day
+    tx.subject, tx.detail["what"] = f"packet {one.packet.number}", one.what
+    return one
+
+
+def _serial_on(label: str, packet: Packet) -> str:
+    """The serial on a replacement's label: the expected one, of the same model, and not the old one."""
+    from sealpacket.core.labels import meaning
+
+    said = meaning(label)
+    told, old = told_of_shipment(packet).serial, packet.asset
+    serials = [one.strip() for one in said.serials if one.strip()]
+    if not serials:
+        raise Invalid("The label names no serial.", "Scan the one with the serial.", field="label")
+    expected = [one for one in serials if one.casefold() == told.casefold()]
+    if told and not expected:
+        raise Conflict(
+            f"The label says {serials[0]}; the vendor has sent {told}.",
+            "Scan the right label, or ask the vendor.",
+            code="other-unit",
+        )
+    serial = (expected or serials)[0]
+    if old is not None and serial.casefold() == old.serial.casefold():
+        raise Conflict(
+            f"{serial} is the unit that is replaced.", "Scan the new one.", code="same-unit"
+        )
+    model = old.product.part_number if old else ""
+    if old is not None and said.products and model not in said.products:
+        raise Conflict(
+            f"The label says model {said.products[0]}; {old.serial} is {model}.",
+            "If that is right, swap the serial and change the model.",
+            code="other-model",
+        )
+    return serial
 
 
 def swap_serial(
@@ -87,30 +159,36 @@ def swap_serial(
     """
     day = from_on or datetime.now(UTC).date()
     with packet_act(app, actor, "serial swapped", number, serial=serial) as act:
-        packet = act.packet
-        old = packet.asset
-        if old is None:
-            raise Conflict(f"{packet.number} is about no asset.", "Name it first.", code="no-thing")
-        kind = KINDS["asset"]
-        shown = kind.show(old)
-        was = old.serial
-        rewrite(
-            app, act.session, kind, old,
-            {"status": "retired", "placed_on": day, "host_names": [], "addresses": []},
-        )  # fmt: skip
-        noted(act.tx, actor, kind, old, "swapped out")
-        kept = ("name", "site", "software_version", "host_names", "addresses")
-        form = AssetForm(
-            vendor=old.vendor.key, product=old.product.part_number, serial=serial, installed_on=day,
-            notes=f"In the place of {was} since {day} ({packet.number}); its warranty goes on.",
-            shipped_on=old.shipped_on or old.installed_on,
-            **{field: shown[field] for field in kept if shown.get(field)},
-        )  # fmt: skip
-        new = added(app, act.session, kind, form)
-        noted(act.tx, actor, kind, new, "swapped in")
-        moved = _move_cover(act.session, actor, old, new, day)
-        act.detail = {"old": was, "new": serial, "entitlements": moved}
+        act.detail = _swap(app, act.tx, actor, act.packet, serial, day)
     return act.shown
+
+
+def _swap(
+    app: AppContext, tx: AuditedTransaction, actor: Actor, packet: Packet, serial: str, day: date
+) -> dict[str, Any]:
+    """Swap the packet's asset; the old and the new serial, and the entitlements whose cover moved."""
+    old = packet.asset
+    if old is None:
+        raise Conflict(f"{packet.number} is about no asset.", "Name it first.", code="no-thing")
+    kind = KINDS["asset"]
+    shown = kind.show(old)
+    was = old.serial
+    rewrite(
+        app, tx.session, kind, old,
+        {"status": "retired", "placed_on": day, "host_names": [], "addresses": []},
+    )  # fmt: skip
+    noted(tx, actor, kind, old, "swapped out")
+    kept = ("name", "site", "software_version", "host_names", "addresses")
+    form = AssetForm(
+        vendor=old.vendor.key, product=old.product.part_number, serial=serial, installed_on=day,
+        notes=f"In the place of {was} since {day} ({packet.number}); its warranty goes on.",
+        shipped_on=old.shipped_on or old.installed_on,
+        **{field: shown[field] for field in kept if shown.get(field)},
+    )  # fmt: skip
+    new = added(app, tx.session, kind, form)
+    noted(tx, actor, kind, new, "swapped in")
+    moved = _move_cover(tx.session, actor, old, new, day)
+    return {"old": was, "new": serial, "entitlements": moved}
 
 
 def _move_cover(session: Session, actor: Actor, old: Asset, new: Asset, day: date) -> list[str]:

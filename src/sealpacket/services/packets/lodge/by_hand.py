@@ -16,6 +16,7 @@ from sealpacket.core.sheets.by_hand import fields_of, way_of
 from sealpacket.services.desks import parsed
 from sealpacket.services.packets import workbench
 from sealpacket.services.packets.acting import packet_act
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.lodge.deliveries import references
 from sealpacket.services.packets.lodge.parcels import file_names
 from sealpacket.services.packets.lodge.schemas import (
@@ -26,7 +27,7 @@ from sealpacket.services.packets.lodge.schemas import (
     HandWayShown,
 )
 from sealpacket.services.packets.schemas import PacketShown
-from sealpacket.store.models import DeskSheet, Packet, PacketCase
+from sealpacket.store.models import Contract, DeskSheet, Packet, PacketCase
 
 _LONGEST = 200
 
@@ -59,7 +60,21 @@ def hand_guide(app: AppContext, number: str, by: str = "") -> HandGuide:
             ],
             reference_example=sheet.replies.reference_example,
             reference_form=sheet.replies.reference_form,
+            passcode_of=_passcode_of(session, bench),
         )
+
+
+def _passcode_of(session: Session, bench: Workbench) -> str:
+    """The id of the contract that the packet goes by, if it has a passcode."""
+    number, asset = bench.facts.get("contract.number"), bench.packet.asset
+    if number is None or asset is None:
+        return ""
+    query = select(Contract.id).where(
+        Contract.vendor_id == asset.vendor_id,
+        Contract.number == str(number.value),
+        Contract.passcode_sealed.is_not(None),
+    )
+    return session.scalar(query) or ""
 
 
 def _case(sheet: Sheet, case: Case, kept: PacketCase | None, by: str) -> HandCase:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from sealpacket.core.sheets import HandWay
 
@@ -52,3 +52,6 @@ class HandGuide(HandWayShown):
     files: list[HandFile]
     reference_example: str
     reference_form: str
+    passcode_of: str = Field(
+        description="The id of the contract whose passcode the desk may want to hear; empty: it has none."
+    )
