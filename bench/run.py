@@ -13,6 +13,7 @@ from pathlib import Path
 import desks
 import drafts
 import evidence
+import finding
 import lodging
 import looking
 import notifying
@@ -23,6 +24,7 @@ import startup
 PARTS = {
     "startup": startup.figures,
     "redaction": redaction.figures,
+    "finding": finding.figures,
     "register": register.figures,
     "desks": desks.figures,
     "drafts": drafts.figures,

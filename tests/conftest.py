@@ -33,17 +33,22 @@ polling.AT_ONCE, polling.FIRST = False, 0.3
 os.environ.setdefault("SEALPACKET_SEED", str(random.randrange(1_000_000)))
 
 
+@pytest.hookimpl(trylast=True)
 def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter) -> None:
     terminalreporter.write_line(
         "Order, examples and the parts of long lists follow from a seed; "
         f"for the same again: SEALPACKET_SEED={os.environ['SEALPACKET_SEED']}"
     )
+    # Below all else: who reads only the end of the output reads why the run failed.
+    for fault in contract.broken():
+        terminalreporter.write_line(
+            f"FAILED an answer that its operation does not declare: {fault}"
+        )
 
 
 def pytest_sessionfinish(session: pytest.Session) -> None:
     """A run fails if a service has answered in a way that its operation does not declare."""
-    if not hasattr(session.config, "workerinput") and (faults := contract.broken()):
-        print("", "Answers that no operation declares:", *faults, sep="\n")
+    if not hasattr(session.config, "workerinput") and contract.broken():
         session.exitstatus = session.exitstatus or pytest.ExitCode.TESTS_FAILED
 
 

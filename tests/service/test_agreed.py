@@ -25,6 +25,15 @@ def test_levels_are_compared_with_cost_and_what_depends_on_them(
     assert (extended.gains, basic.loses) == (["help"], ["capacity", "change", "fault"])
     assert (care.more_minor, (basic.more_minor or 0) < 0 < (extended.more_minor or 0)) == (0, True)
     assert [one.reference for one in found.entitlements] == ["HCE-1180"]
+    ruled = {one.name: {(x.need, x.route): x.assets for x in one.rulings} for one in found.levels}
+    assert ruled["Care"] == {
+        ("capacity", "support"): 1,
+        ("change", "support"): 1,
+        ("fault", "support"): 1,
+        ("help", "none"): 1,
+    }
+    assert ruled["Basic"][("fault", "none")] == 1
+    assert ruled["Extended care"][("help", "support")] == 1
     assert "On the level depend HCE-1180" in cli("contract", "levels", "HC-1180")
 
 

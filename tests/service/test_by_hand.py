@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -139,7 +140,7 @@ def test_what_is_told_waits_until_somebody_has_passed_it_on(
     assert (over.life, over.cure) == ("settled", "It was replaced")
 
 
-def test_a_call_has_its_script(marit: SealPacket) -> None:
+def test_a_call_has_its_script(marit: SealPacket, cli: Callable[..., str]) -> None:
     packet = marit.packets.note(
         "Nobody can be called", "All telephones at the book store are silent.", asset=TELEPHONES
     )
@@ -156,6 +157,15 @@ def test_a_call_has_its_script(marit: SealPacket) -> None:
     )
     system = next(one for one in guide.cases[0].fields if one.label == "System")
     assert system.spelled == "Charlie Whiskey two dash eight eight one zero four"
+    assert guide.passcode_of == ""
+    contract = marit.contracts.get("CW-5120")
+    marit.contracts.change(contract.id, contract.version, passcode="heron-7-dusk")
+    guide = marit.packets.hand_guide(packet.number)
+    assert guide.passcode_of == contract.id
+    assert "heron" not in guide.model_dump_json(), "it is shown on request"
+    assert marit.contracts.passcode(guide.passcode_of) == "heron-7-dusk"
+    said = cli("packet", "hand", packet.number)
+    assert f"sealpacket contract passcode {contract.id}" in "".join(said.split("\n"))
     assert marit.packets.enter_reference(packet.number, "CW40718").life == "lodged"
 
 

@@ -114,8 +114,31 @@ def test_a_limit_that_is_named_wrongly_is_warned_of(marit: SealPacket) -> None:
     assert "the register has 64" in warned.sentence
 
 
+def test_a_limit_that_comes_into_the_register_later_takes_the_grant(
+    marit: SealPacket, desk: Standin
+) -> None:
+    wanted = [{"region": "east-1", "resource": "addresses", "wanted": 8}]
+    draft = marit.limits.ask_capacity(
+        ACCOUNT, wanted, purpose="A third hall.", by=date.fromisoformat(SOON)
+    )
+    (hinted,) = [check for check in draft.checks if check.code == "limit-unknown"]
+    assert (hinted.level, "addresses in east-1" in hinted.sentence) == ("hint", True)
+    packet = lodge(marit, draft.number)
+    marit.limits.add(
+        vendor=VENDOR, provider=ACCOUNT, region="east-1", resource="addresses", granted=0
+    )
+    desk.steer(case=packet.cases[0].reference, state="granted")
+    packet = marit.packets.follow(packet.number)
+    (offered,) = packet.consequences
+    taken = marit.packets.take_consequence(packet.number, offered.id)
+    assert taken.consequences[0].state == "taken"
+    assert marit.limits.get(offered.handle).granted == 8
+
+
 def test_a_desk_that_takes_no_limits_is_said(marit: SealPacket) -> None:
+    before = len(list(marit.packets.list()))
     with pytest.raises(Refused, match="takes no rows of limits"):
         marit.limits.ask_capacity(
             "TN9-44120-A", [{"region": "x", "resource": "y", "wanted": 1}], purpose="More."
         )
+    assert len(list(marit.packets.list())) == before, "nothing is noted"

@@ -201,7 +201,7 @@ kinds: {host: keep}
 allow: [10.40.9.9]
 floor: [ip]
 own:
-  - {name: ticket, pattern: 'Q[0-9]{5}', matches: [Q12345]}
+  - {id: ticket, match: [«Q12345»], leave: [Q123], shape: [{pattern: '(Q[0-9]{5})'}]}
 """
 
 
@@ -223,7 +223,7 @@ def test_the_organisations_plan_holds_in_every_packet_but_not_below_the_floor(
     ("text", "words"),
     [
         ("kinds: {colour: keep}", "colour"), ("[1, 2", "YAML"), ("- 1", "no plan"), ("floor: [colour]", "colour"),
-        ("own: [{name: x1, pattern: '(', matches: [a]}]", "cannot be read"), ("plan: 2", "plan"),
+        ("own: [{id: x1, match: [«a»], leave: [b], shape: [{pattern: '('}]}]", "cannot be read"), ("plan: 2", "plan"),
     ],
 )  # fmt: skip
 def test_a_plan_that_is_wrong_is_refused_with_the_place(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
 from typing import get_args
 
 import pytest
@@ -46,3 +47,29 @@ def test_a_need_is_walked_through_for_everything(
     assert len(marit.coverage_list(list(walked.values()), need).items) == len(walked)
     changed = marit.packets.note("Walking on", "", asset=next(iter(walked.values())))
     assert marit.packets.change(changed.number, need=need).need == need
+
+
+@pytest.mark.parametrize(
+    ("need", "asset"),
+    [
+        ("capacity", "HM-204471"),
+        ("change", "HM-204471"),
+        ("question", "HM-204471"),
+        ("help", "PW-LIC-5520"),
+        ("return", "SW3K-70455"),
+        ("tie", "OBF2-118804"),
+        ("improvement", "LK40-7731-0926"),
+        ("question", "TN9-44120-A"),
+    ],
+)
+def test_a_request_asks_for_three_values_at_most(marit: SealPacket, need: str, asset: str) -> None:
+    """Beside its title and note; what is chosen from a few or agreed to is no typing."""
+    packet = marit.packets.note(
+        "A request", "We ask for it for the new branch; nothing was changed, a restart was tried.",
+        need=need, asset=asset, began_at=datetime.now(UTC) - timedelta(days=2),
+    )  # fmt: skip
+    asked = {one.id: one.form for one in packet.questions}
+    open_ones = [one.target for one in packet.checks if one.code == "unanswered"]
+    typed = [one for one in open_ones if asked[one] not in ("choice", "consent", "yes_no")]
+    assert len(typed) <= 3, typed
+    assert packet.by_hand or len(open_ones) > 0, "the rest is known"

@@ -20,7 +20,7 @@ from sqlalchemy import text
 from sealpacket.app.context import AppContext
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import PacketShown
-from sealpacket.core.redact.placeholders import PLACEHOLDER
+from sealpacket.core.redact.pseudonyms.placeholders import PLACEHOLDER
 from sealpacket.demo import evidence
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services.packets import exhibits

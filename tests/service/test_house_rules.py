@@ -18,6 +18,7 @@ from sealpacket.client import Refused, SealPacket, make_token
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import Cluster, ClusterError, free_port
 from sealpacket.demo.house import HouseError, RunningHouse
+from sealpacket.web.api import PARTS
 from tests import plain_http
 from tests.conftest import ROOT, add, reference_of, until
 
@@ -144,6 +145,24 @@ def test_what_is_not_there_is_a_problem_too(
     assert answer.status_code == status
     assert answer.headers["Content-Type"] == "application/problem+json"
     assert answer.json()["remedy"]
+
+
+@pytest.mark.parametrize(
+    "name",
+    [one.name for part in PARTS for one in part.operations if one.method == "GET" and "<" not in one.rule],
+)  # fmt: skip
+def test_a_filter_that_names_nothing_gets_a_declared_answer(
+    house: RunningHouse, token: str, name: str
+) -> None:
+    operation = next(one for part in PARTS for one in part.operations if one.name == name)
+    fields = getattr(operation.inputs.get("query"), "model_fields", {})
+    for field in [one for one in fields if one not in ("wait", "limit")] or [""]:
+        answer = plain_http.get(
+            f"{house.address}/api/v1{operation.rule}",
+            params={field: "P-9999"} if field else {},
+            headers={"Authorization": f"Bearer {token}"},
+        )
+        assert answer.status_code in {operation.status, *operation.statuses}, (field, answer.text)
 
 
 def test_a_body_that_is_too_large_is_refused_before_it_has_come(

@@ -33,7 +33,7 @@ READS = {
     "/api/v1/desks/begin", "/api/v1/desks/read",
     "/api/v1/packets/<number>/messages/preview", "/api/v1/packets/<number>/legend", "/api/v1/packets/<number>/record/in-clear",
     "/api/v1/packets/<number>/later-bags/<place>/in-clear", "/hooks/<key>", "/api/v1/capacity/plan", "/api/v1/batches/preview", "/api/v1/units/statement",
-    "/api/v1/licences/<path:handle>/key",
+    "/api/v1/licences/<path:handle>/key", "/api/v1/redaction-plan/try",
 }  # fmt: skip
 """What a POST only reads, or answers with a secret that must not be kept."""
 

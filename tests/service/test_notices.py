@@ -26,7 +26,7 @@ from sealpacket.demo.house import RunningHouse
 from sealpacket.services.notices import news, reading, sending
 from sealpacket.services.packets import lines
 from sealpacket.services.packets.follow import tray
-from sealpacket.store.models import NewsFeed, Notice, NoticeSettings, Packet
+from sealpacket.store.models import Notice, NoticeSettings, Packet, VendorFeed
 from tests import plain_http
 from tests.conftest import Tarnfell, authorization, token_of, until
 
@@ -394,7 +394,7 @@ def test_news_of_products_that_we_have(
         whole = f'<feed xmlns="http://www.w3.org/2005/Atom">{"".join(entries)}</feed>'
         outside.feed = (200, whole.encode())
         with inside.database.transaction() as session:
-            for one in session.scalars(select(NewsFeed)):
+            for one in session.scalars(select(VendorFeed)):
                 session.delete(one)
         news.read_all(inside)
 
@@ -417,13 +417,13 @@ def test_news_of_products_that_we_have(
     for wrong in (b"no feed at all", b'<!DOCTYPE feed [<!ENTITY a "b">]><feed>&a;</feed>'):
         outside.feed = (200, wrong)
         with inside.database.transaction() as session:
-            for one in session.scalars(select(NewsFeed)):
+            for one in session.scalars(select(VendorFeed)):
                 session.delete(one)
         news.read_all(inside)
         assert marit.notices.news().feeds[0].trouble == "It is no feed in Atom or RSS."
     outside.feed = (500, b"")
     with inside.database.transaction() as session:
-        for one in session.scalars(select(NewsFeed)):
+        for one in session.scalars(select(VendorFeed)):
             session.delete(one)
     news.read_all(inside)
     assert marit.notices.news().feeds[0].trouble == "It answered with HTTP 500."

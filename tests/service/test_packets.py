@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from uuid import uuid4
 
 import pytest
@@ -210,6 +211,29 @@ def test_something_that_is_not_in_the_register_is_added_in_one_step(
     with pytest.raises(Refused) as caught:
         teo.packets.name_unlisted(again.number, vendor="Brackwater Scanners", serial="BW7-0081")
     assert "serial number already" in caught.value.detail
+
+
+def test_the_vendor_alone_leaves_nothing_in_the_register(marit: SealPacket, tmp_path: Path) -> None:
+    def listed() -> str:
+        kinds = (marit.assets, marit.products)
+        shown = [one.model_dump_json() for kind in kinds for one in kind.list()]
+        found = [one.model_dump_json() for one in marit.find("UNLISTED").groups]
+        file = marit.export("everything", "jsonl", tmp_path / "all.jsonl")
+        ahead = marit.ahead(vendor="ovenbird").model_dump_json()
+        return "".join([*shown, *found, file.read_text(), ahead])
+
+    packet = marit.packets.note("Which switch would you advise?", "We want to buy one.")
+    alone = marit.packets.name_unlisted(packet.number, vendor="ovenbird")
+    assert alone.asset is not None
+    made_up = alone.asset.serial
+    assert made_up.startswith("UNLISTED-")
+    assert made_up not in listed()
+    assert "Model not known" not in listed()
+    row = marit.assets.get(alone.asset.id)
+    marit.assets.change(
+        row.id, row.version, serial="OBS4-999901", name="New switch", product="OB-S48"
+    )
+    assert "OBS4-999901" in listed(), "it has its serial, and is complete"
 
 
 def test_a_desk_that_wants_a_serial_is_not_sent_one_that_was_made_up(marit: SealPacket) -> None:

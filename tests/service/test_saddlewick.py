@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -16,6 +17,7 @@ from tests.conftest import Standin, add, lodge, stops, until
 VENDOR = "saddlewick"
 UPS = "SW3K-70455"
 NOTE = "Since the power cut of Sunday the battery alarm is on; nothing was changed, a self-test was tried and failed."
+SHIPPED = datetime.now(UTC).date() - timedelta(days=200)
 ANSWERS = {
     "what": "battery",
     "since": "2026-11-22",
@@ -96,6 +98,50 @@ def test_a_question_an_answer_and_a_parcel(
     )
     desk.steer(case=packet.number, state="CLOSED")
     assert marit.packets.follow(packet.number).life == "settled"
+
+
+def test_a_replacement_is_checked_by_its_label_and_swapped_in_one_step(
+    marit: SealPacket, teo: SealPacket, desk: Standin, tmp_path: Path
+) -> None:
+    marit.assets.add(
+        vendor=VENDOR, product="SP-3000", serial="SW3K-71001", site="book-store", shipped_on=SHIPPED
+    )
+    draft = marit.packets.note("The UPS is dead", NOTE, need="return", asset="SW3K-71001")
+    marit.packets.answer(draft.number, **ANSWERS)
+    packet = acknowledged(marit, draft.number)
+    desk.steer(case=packet.number, ship="MF-77-0032", serial="SW3K-90112", return_by="2026-12-20")
+    told = marit.packets.follow(packet.number).told_of_shipment
+    assert (told.serial, told.return_by) == ("SW3K-90112", date(2026, 12, 20))
+
+    number = packet.number
+    sent = marit.packets.note_shipment(number, "to_us", "The new UPS")
+    marit.packets.note_shipment(
+        number, "to_vendor", "The dead UPS", late_cost_minor=24000, currency="GBP"
+    )
+    unit, back = sorted(marit.packets.get(number).shipments, key=lambda one: one.way)
+    assert sent.shipments[0].tracking == "MF-77-0032"
+    assert (back.due_on, back.late_cost_minor) == (date(2026, 12, 20), 24000)
+
+    def refused(label: str, code: str, client: SealPacket = marit, which: str = unit.id) -> None:
+        with pytest.raises(Refused) as caught:
+            client.packets.receive_unit(which, label)
+        assert caught.value.code == code
+        assert not any(one.arrived_on for one in marit.packets.get(number).shipments)
+        assert marit.assets.get("SW3K-71001").status != "retired"
+
+    refused("SW3K-90113", "other-unit")
+    refused("SW3K-71001", "other-unit")
+    refused("https://example.test/", "invalid")
+    refused("SW3K-90112", "invalid", which=back.id)
+    refused("SW3K-90112", "not-allowed", teo)
+    swapped = marit.packets.receive_unit(unit.id, "SN:SW3K-90112;PN:SP-3000")
+    assert next(one for one in swapped.shipments if one.id == unit.id).arrived_on
+    assert marit.assets.get("SW3K-71001").status == "retired"
+    assert marit.coverage("SW3K-90112", "return").route == "warranty"
+    with pytest.raises(Refused, match="It arrived on"):
+        marit.packets.receive_unit(unit.id, "SW3K-90112")
+    arrived = [x for x in marit.custody(f"packet {number}") if x.action == "shipment arrived"]
+    assert [(x.detail["old"], x.detail["new"]) for x in arrived] == [("SW3K-71001", "SW3K-90112")]
 
 
 def test_a_paper_that_several_pick_up_at_once_is_read_once(
