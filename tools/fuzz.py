@@ -99,7 +99,7 @@ def reading() -> Callable[[bytes], None]:
 def drawing() -> Callable[[bytes], None]:
     """Pictures and pages are only drawn: reading words off them is tesseract's work, and slow."""
     from sealpacket.core.redact import Held
-    from sealpacket.core.redact.pages import page_picture
+    from sealpacket.core.redact.readers.pages import page_picture
 
     def act(data: bytes) -> None:
         try:

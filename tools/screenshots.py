@@ -6,6 +6,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -41,6 +42,10 @@ def fresh_house() -> Iterator[RunningHouse]:
     finally:
         Cluster.at(folder / "postgres").remove()
         shutil.rmtree(folder, ignore_errors=True)
+
+
+REPORTING = ("hollowmere", "ovenbird")
+"""Vendors that report something in the morning."""
 
 
 def pages(house: RunningHouse, page: Page, client: SealPacket, numbers: dict[str, str]) -> None:
@@ -164,6 +169,8 @@ def main() -> None:
         year.fill(house, 60)
         numbers = morning.play(house, log_size=30_000_000)
         client.packets.wait(numbers["not covered"])
+        while len(client.notices.vendor_health().items) < len(REPORTING):
+            time.sleep(1)
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium-headless-shell", args=FLAGS
         )
