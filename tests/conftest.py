@@ -8,6 +8,7 @@ import random
 import time
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -93,8 +94,17 @@ def house(request: pytest.FixtureRequest) -> Iterator[RunningHouse]:
     The file's HOUSE, if it has one, are settings of it, and its PROCESSES how many serve the API.
     """
     module = request.module
+    _let_midnight_pass()
     with copied_house(getattr(module, "HOUSE", None), getattr(module, "PROCESSES", 1)) as running:
         yield running
+
+
+def _let_midnight_pass() -> None:
+    """No file begins in the last minutes of a day: what is due, ends or is counted in days would change under it."""
+    now = datetime.now(UTC)
+    left = datetime.combine(now.date() + timedelta(days=1), datetime.min.time(), UTC) - now
+    if left < timedelta(minutes=3):
+        time.sleep(left.total_seconds() + 1)
 
 
 @pytest.fixture(scope="module")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from uuid import uuid4
 
@@ -15,8 +15,7 @@ from sealpacket.demo.order_documents import kiosk_renewal
 from sealpacket.demo.world import sheet_text
 from tests.conftest import ARRAY
 from tests.journeys.terminal import Terminal
-
-TODAY = datetime.now(UTC).date()
+from tests.some import today
 
 
 def test_an_order_document_from_its_reading_to_its_contract(
@@ -24,7 +23,7 @@ def test_an_order_document_from_its_reading_to_its_contract(
 ) -> None:
     file, number = tmp_path / f"order-{uuid4().hex[:6]}.pdf", f"88-{uuid4().int % 10**6:06d}"
     file.write_bytes(
-        kiosk_renewal(TODAY + timedelta(days=800 + uuid4().int % 500), f"LK40-9002-{number[-4:]}")
+        kiosk_renewal(today() + timedelta(days=800 + uuid4().int % 500), f"LK40-9002-{number[-4:]}")
     )
     said = shell.run("order-document", "read", str(file))
     assert "88-3316" in said and "Nothing is in the register yet" in said
@@ -70,7 +69,7 @@ def vendor(marit: SealPacket) -> str:
     marit.vendors.add(key=key, name=f"Clock maker {key}")
     marit.products.add(vendor=key, part_number="C-1", name="Clock")
     marit.assets.add(vendor=key, product="C-1", serial=f"{key.upper()}-100")
-    days = {"starts_on": str(TODAY - timedelta(days=9)), "ends_on": str(TODAY + timedelta(days=99))}
+    days = {"starts_on": str(today() - timedelta(days=9)), "ends_on": str(today() + timedelta(days=99))}
     marit.contracts.add(vendor=key, number=f"N-{key}", **days)
     marit.entitlements.add(vendor=key, contract=f"N-{key}", reference=f"E-{key}", level="Care", needs=["fault"],
                            serials=[f"{key.upper()}-100"], **days)  # fmt: skip

@@ -7,7 +7,7 @@ import io
 import json
 import re
 import shlex
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from itertools import count
 from pathlib import Path
 
@@ -16,13 +16,13 @@ import pytest
 from sealpacket.cli.register import _EXAMPLES
 from sealpacket.client import SealPacket
 from tests.journeys.terminal import Terminal
+from tests.some import today
 
-TODAY = datetime.now(UTC).date()
 numbers = count(1)
 
 
 def day(offset: int) -> str:
-    return (TODAY + timedelta(days=offset)).isoformat()
+    return (today() + timedelta(days=offset)).isoformat()
 
 
 @pytest.fixture

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from uuid import uuid4
 
@@ -16,8 +16,7 @@ from sealpacket.client import SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.demo.order_documents import kiosk_renewal
 from tests.journeys.browsing import IN_HAND, faults, open_page, open_today
-
-TODAY = datetime.now(UTC).date()
+from tests.some import today
 
 
 @pytest.fixture
@@ -29,8 +28,8 @@ def vendor(marit: SealPacket) -> str:
     for serial in (f"{key.upper()}-3001", f"{key.upper()}-4207"):
         marit.assets.add(vendor=key, product="W-1", serial=serial, site="fennel-lane")
     days = {
-        "starts_on": str(TODAY - timedelta(days=100)),
-        "ends_on": str(TODAY + timedelta(days=265)),
+        "starts_on": str(today() - timedelta(days=100)),
+        "ends_on": str(today() + timedelta(days=265)),
     }
     marit.contracts.add(vendor=key, number=f"N-{key}", title="Works", passcode="heron-31", **days)
     marit.entitlements.add(
@@ -46,7 +45,7 @@ def test_an_order_document_is_read_looked_at_and_entered(
     open_today(page, house)
     number = f"88-{uuid4().int % 10**6:06d}"
     (tmp_path / "order.pdf").write_bytes(
-        kiosk_renewal(TODAY + timedelta(days=400), f"LK40-9001-{number[-4:]}")
+        kiosk_renewal(today() + timedelta(days=400), f"LK40-9001-{number[-4:]}")
     )
     page.keyboard.press("i")
     page.get_by_role("link", name="Order documents").click()
@@ -74,7 +73,7 @@ def test_an_order_document_is_read_looked_at_and_entered(
 def test_an_order_document_that_cannot_be_entered_says_why_and_keeps_what_was_typed(
     page: Page, house: RunningHouse, tmp_path: Path
 ) -> None:
-    content = kiosk_renewal(TODAY + timedelta(days=401 + uuid4().int % 300))
+    content = kiosk_renewal(today() + timedelta(days=401 + uuid4().int % 300))
     (tmp_path / "other.pdf").write_bytes(content)
     page.goto(f"{house.address}/order-documents")
     page.get_by_label("Read an order confirmation").set_input_files(tmp_path / "other.pdf")
@@ -234,7 +233,7 @@ def test_what_counts_from_a_day_on_is_done_on_the_pages(
     expect(page.get_by_text("Extended care").first).to_be_visible()
     page.keyboard.press("r")
     expect(form.get_by_label("and ends")).to_have_value(
-        str((TODAY + timedelta(days=265)).replace(year=(TODAY + timedelta(days=265)).year + 1))
+        str((today() + timedelta(days=265)).replace(year=(today() + timedelta(days=265)).year + 1))
     )
     assert faults(page) == []
     form.get_by_role("button", name="Renew it").click()

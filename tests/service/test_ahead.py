@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, timedelta
 from email import message_from_bytes, policy
 from itertools import count
 from typing import Any
@@ -15,13 +15,13 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
 from sealpacket.services import digests
 from tests import plain_http
+from tests.some import today
 
-TODAY = datetime.now(UTC).date()
 numbers = count(1)
 
 
 def day(offset: int) -> str:
-    return (TODAY + timedelta(days=offset)).isoformat()
+    return (today() + timedelta(days=offset)).isoformat()
 
 
 @pytest.fixture
@@ -85,7 +85,7 @@ def test_everything_that_needs_looking_after_is_told(marit: SealPacket, vendor: 
     assert found.counts.twice == 1
     contract = marit.contracts.get(f"{vendor}/ENDS")
     marit.contracts.renew(
-        contract.id, contract.version, ends_on=TODAY + timedelta(days=400), cost_minor=90000
+        contract.id, contract.version, ends_on=today() + timedelta(days=400), cost_minor=90000
     )
     costs = {x.contract.split("/")[1]: x.cost_minor for x in marit.ahead(vendor=vendor).costs}
     assert costs["ENDS"] == 30000, "what a thing costs today is by the term that runs today"
@@ -110,7 +110,7 @@ def test_one_end_for_several_contracts_is_priced(marit: SealPacket, vendor: str)
     ]
     assert found.unknown == [f"{vendor}/GAP-1"]
     named = marit.aligned(
-        contracts=[f"{vendor}/ENDS", f"{vendor}/LONG"], on=TODAY + timedelta(days=100)
+        contracts=[f"{vendor}/ENDS", f"{vendor}/LONG"], on=today() + timedelta(days=100)
     )
     assert ([x.days for x in named.items], named.later) == ([60], [f"{vendor}/LONG"])
     assert caught(lambda: marit.aligned(contracts=[f"{vendor}/ENDS"])).code == "too-few"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from email.message import EmailMessage
 from pathlib import Path
 from typing import Any
@@ -15,8 +15,7 @@ from sealpacket.client.models import OrderDocumentShown
 from sealpacket.client.order_documents import proposed_entry
 from sealpacket.demo.order_documents import kiosk_renewal
 from tests.conftest import until
-
-TODAY = datetime.now(UTC).date()
+from tests.some import today
 
 
 @pytest.fixture
@@ -75,7 +74,7 @@ def test_the_demos_order_documents_are_read_and_wait_for_a_persons_word(marit: S
         ("asset", "LK40-7731-0927", "unchanged"), ("asset", "LK40-7731-0931", "unchanged"),
         ("asset", "LK40-7731-0943", "new"), ("contract", "88-3316", "renewed"), ("entitlement", "FC-3316", "changed"),
     ]  # fmt: skip
-    assert marit.contracts.get("88-3316").ends_on < TODAY, "a preview enters nothing"
+    assert marit.contracts.get("88-3316").ends_on < today(), "a preview enters nothing"
     with pytest.raises(Refused, match="no asset"):
         marit.assets.get("LK40-7731-0943")
 
@@ -206,7 +205,7 @@ def test_who_may_not_keep_the_register_sees_no_order_documents_and_readers_no_pa
 def test_the_order_document_comes_back_as_it_was_and_its_pages_with_the_passcode_covered(
     marit: SealPacket, tmp_path: Path
 ) -> None:
-    content = kiosk_renewal(TODAY + timedelta(days=40))
+    content = kiosk_renewal(today() + timedelta(days=40))
     (tmp_path / "order-document.pdf").write_bytes(content)
     document = marit.order_documents.wait(
         marit.order_documents.send(tmp_path / "order-document.pdf").id
@@ -246,7 +245,7 @@ def test_a_mail_with_a_pdf_is_entered_from_the_pdf_and_its_page_drawn(
     message["From"], message["Subject"] = "contracts@lumenlathe.example", f"Order {uuid4()}"
     message.set_content("Please find your confirmation attached.")
     message.add_attachment(
-        kiosk_renewal(TODAY), maintype="application", subtype="pdf", filename="order.pdf"
+        kiosk_renewal(today()), maintype="application", subtype="pdf", filename="order.pdf"
     )
     (tmp_path / "mail.eml").write_bytes(message.as_bytes())
     document = marit.order_documents.wait(marit.order_documents.send(tmp_path / "mail.eml").id)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -13,6 +14,7 @@ from sealpacket.client import Refused, SealPacket
 from sealpacket.demo.house import RunningHouse
 from tests import plain_http
 from tests.conftest import authorization
+from tests.some import today
 
 
 def fresh(prefix: str) -> str:
@@ -329,16 +331,15 @@ def test_a_repeated_request_adds_nothing_twice(marit: SealPacket) -> None:
 
 
 def test_cover_is_ruled_on_over_the_api(marit: SealPacket) -> None:
-    from datetime import date, timedelta
-
     ruling = marit.coverage("TN9-44120-A")
     assert (ruling.route, ruling.contract, ruling.holds) == ("support", "T-2210", True)
     assert {item.code for item in ruling.passed_over} == {"ended", "need_excluded"}
-    before = marit.coverage("TN9-44120-A", day=date.today() - timedelta(days=400))  # noqa: DTZ011
+    before = marit.coverage("TN9-44120-A", day=today() - timedelta(days=400))
     assert before.contract == "T-1987"
     lapsed = marit.coverage("LK40-7731-0927")
     assert (lapsed.route, lapsed.cures[0].act) == ("none", "renew")
-    assert "12 days ago" in lapsed.cures[0].sentence
+    ended = marit.contracts.get(str(lapsed.cures[0].target)).ends_on
+    assert f"{(today() - ended).days} days ago" in lapsed.cures[0].sentence
     untied = marit.coverage("TN9-44120-A", login="teo.valcourt@quillmere.example")
     assert not untied.holds
     assert [(cure.act, cure.target) for cure in untied.cures][0] == (

@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, timedelta
 from typing import Any
 from zlib import crc32
 
 import pytest
 
 from sealpacket.client import Refused, SealPacket
-
-TODAY = datetime.now(UTC).date()
+from tests.some import today
 
 
 def year_from(first: date) -> dict[str, Any]:
@@ -22,7 +21,7 @@ def year_from(first: date) -> dict[str, Any]:
 def number(marit: SealPacket, request: pytest.FixtureRequest) -> str:
     """A contract of its own in its second term, that covers a switch and has paid for a retired one."""
     called = f"R-{crc32(request.node.name.encode()):010}"
-    begun = TODAY - timedelta(days=300)
+    begun = today() - timedelta(days=300)
     made = marit.contracts.add(
         vendor="ovenbird", number=called, title="Spare switches", cost_minor=100_000, currency="GBP",
         notice_on=begun - timedelta(days=60), **year_from(begun - timedelta(days=375)),
@@ -36,7 +35,7 @@ def number(marit: SealPacket, request: pytest.FixtureRequest) -> str:
         serials=serials, **year_from(begun - timedelta(days=375)),
     )  # fmt: skip
     marit.contracts.renew(
-        made.id, made.version, cost_minor=112_000, notice_on=TODAY + timedelta(days=9), **year_from(begun)
+        made.id, made.version, cost_minor=112_000, notice_on=today() + timedelta(days=9), **year_from(begun)
     )  # fmt: skip
     old = marit.assets.get(serials[1])
     marit.assets.change(old.id, old.version, status="retired")
@@ -119,7 +118,7 @@ def test_a_quote_and_a_cancellation_are_packets_of_their_own(
 
 
 def test_a_contract_without_assets_asks_for_nothing(marit: SealPacket) -> None:
-    marit.contracts.add(vendor="ovenbird", number="R-EMPTY", **year_from(TODAY))
+    marit.contracts.add(vendor="ovenbird", number="R-EMPTY", **year_from(today()))
     with pytest.raises(Refused) as caught:
         marit.contracts.ask_renewal("R-EMPTY", "quote")
     assert caught.value.code == "no-thing"

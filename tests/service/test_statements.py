@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, timedelta
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -12,9 +12,9 @@ import pytest
 
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import DifferenceShown, StatementShown
+from tests.some import today
 
-TODAY = datetime.now(UTC).date()
-START, END = TODAY - timedelta(days=100), TODAY + timedelta(days=200)
+START, END = today() - timedelta(days=100), today() + timedelta(days=200)
 HEAD = "Serial No;Contract No;Level;Start;End;Site;Part No"
 Row = tuple[str, ...]
 
@@ -128,9 +128,9 @@ def test_what_only_they_list_is_listed_and_what_they_do_not_list_is_taken_off(de
     assert "NEW-4471" in [*kept.serials, *(one.serial for one in kept.listings)]
     assert desk.client.assets.get("NEW-4471").product == "P1"
     off = next(one for one in kept.listings if one.serial == desk.serials[2])
-    assert off.until_on == TODAY - timedelta(days=1)
+    assert off.until_on == today() - timedelta(days=1)
     assert desk.client.coverage(desk.serials[2]).route == "none"
-    yesterday = desk.client.coverage(desk.serials[2], day=TODAY - timedelta(days=1))
+    yesterday = desk.client.coverage(desk.serials[2], day=today() - timedelta(days=1))
     assert yesterday.route == "support", "what was true before the statement's day stays true"
 
 

@@ -13,11 +13,10 @@ import pytest
 from sealpacket.client import Refused, SealPacket
 from sealpacket.client.models import LotShown, PacketShown
 from tests.conftest import Standin, lodge, stops
-from tests.some import SOON, examples
+from tests.some import SOON, examples, today
 
 VENDOR = "pellwick"
 LICENCE = "PW-LIC-5520"
-TODAY = datetime.now(UTC).date()
 
 
 def lot(marit: SealPacket, units: int, reference: str, lapses: int = 200) -> LotShown:
@@ -27,8 +26,8 @@ def lot(marit: SealPacket, units: int, reference: str, lapses: int = 200) -> Lot
         contract="PW-7790",
         reference=reference,
         units=units,
-        bought_on=TODAY - timedelta(days=10),
-        lapses_on=TODAY + timedelta(days=lapses),
+        bought_on=today() - timedelta(days=10),
+        lapses_on=today() + timedelta(days=lapses),
     )
 
 
@@ -87,10 +86,10 @@ def test_too_few_units_and_a_day_that_cannot_be_had_are_stops(marit: SealPacket)
     only(marit, 12)
     draft = wish(marit, 10)
     assert "units-short" in stops(draft)
-    early = (TODAY + timedelta(days=2)).isoformat()
+    early = (today() + timedelta(days=2)).isoformat()
     draft = marit.packets.answer(draft.number, days="1 days", wanted=early)
     assert "units-terms" in stops(draft)
-    sunday = TODAY + timedelta(days=30)
+    sunday = today() + timedelta(days=30)
     sunday += timedelta(days=6 - sunday.weekday())
     draft = marit.packets.answer(draft.number, service="training", wanted=sunday.isoformat())
     (said,) = [one.sentence for one in draft.checks if one.code == "units-terms"]
