@@ -69,7 +69,10 @@ def vendor(marit: SealPacket) -> str:
     marit.vendors.add(key=key, name=f"Clock maker {key}")
     marit.products.add(vendor=key, part_number="C-1", name="Clock")
     marit.assets.add(vendor=key, product="C-1", serial=f"{key.upper()}-100")
-    days = {"starts_on": str(today() - timedelta(days=9)), "ends_on": str(today() + timedelta(days=99))}
+    days = {
+        "starts_on": str(today() - timedelta(days=9)),
+        "ends_on": str(today() + timedelta(days=99)),
+    }
     marit.contracts.add(vendor=key, number=f"N-{key}", **days)
     marit.entitlements.add(vendor=key, contract=f"N-{key}", reference=f"E-{key}", level="Care", needs=["fault"],
                            serials=[f"{key.upper()}-100"], **days)  # fmt: skip

@@ -108,7 +108,7 @@ def coverage(
             found = client.coverage_list(named, need, day=on)
             _show_many(found.items, json)
             for handle in found.unknown:
-                show.errors.print(f"The register has no asset {handle}.", style="yellow")
+                show.errors().print(f"The register has no asset {handle}.", style="yellow")
             if found.unknown:
                 raise typer.Exit(1)
 

@@ -79,7 +79,7 @@ def verify_custody(json: show.Json = False) -> None:
     elif chain.holds:
         show.line(f"The log is whole: {chain.entries} entries, the last {chain.last_hash}.")
     else:
-        show.errors.print(
+        show.errors().print(
             f"The log is broken at entry {chain.broken_at}: {chain.reason}.", style="bold red"
         )
     if not chain.holds:

@@ -322,4 +322,4 @@ def show_desk(key: Annotated[str, typer.Argument(help="The desk's key.")]) -> No
     typer.echo(desk.yaml, nl=False)
     for one in desk.unlisted:
         packets = ", ".join(one.packets)
-        show.errors.print(f"Not listed under statuses: {one.word} ({packets})", style="yellow")
+        show.errors().print(f"Not listed under statuses: {one.word} ({packets})", style="yellow")

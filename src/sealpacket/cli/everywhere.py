@@ -36,8 +36,10 @@ def everywhere(command: Callable[..., Any]) -> Callable[..., Any]:
     def done(**given: Any) -> Any:
         quiet = given.pop("quiet")
         record = False if has_json else given.pop("json")
-        show.out.quiet = show.progress.quiet = quiet or record
-        show.errors.quiet = record  # faults are printed after this, as JSON
+        # Where a record is asked for, faults are printed after this, as JSON.
+        show.quieten(
+            *(["out", "progress"] if quiet or record else ()), *(["errors"] if record else ())
+        )
         try:
             with tempfile.TemporaryDirectory(prefix="sealpacket-") as folder:
                 for name in files:
@@ -46,7 +48,7 @@ def everywhere(command: Callable[..., Any]) -> Callable[..., Any]:
                     given[name] = _typed(given[name])
                 return command(**given)
         finally:
-            show.out.quiet = show.progress.quiet = show.errors.quiet = False
+            show.quieten()
             ended = sys.exc_info()[1]
             if record and isinstance(ended, typer.Exit | None):
                 _print_answer()

@@ -57,7 +57,7 @@ def add(
 def _send_in(number: str, files: list[Path], wait: bool, name: str) -> None:
     called = {path: name or path.name for path in files}
     columns = (TextColumn("{task.description}", markup=False), BarColumn(28), DownloadColumn())
-    with session.client() as client, Progress(*columns, console=show.progress) as bars:
+    with session.client() as client, Progress(*columns, console=show.progress()) as bars:
         for path in files:
             bar = bars.add_task(f"send   {called[path]}", total=path.stat().st_size)
 
@@ -239,9 +239,9 @@ def _show_review(name: str, found: Review) -> None:
             ("goes out ", "dim"),
             *((s.placeholder, "reverse") if s.placeholder else s.text for s in line.spans),
         )
-        show.out.print(original, soft_wrap=True)
+        show.out().print(original, soft_wrap=True)
         if any(span.placeholder for span in line.spans):
-            show.out.print(outgoing, soft_wrap=True)
+            show.out().print(outgoing, soft_wrap=True)
 
 
 @app.command()

@@ -198,7 +198,7 @@ def _find(client: SealPacket, ident: str) -> ImportShown:
 
 def _wait(client: SealPacket, ident: str) -> ImportShown:
     with Progress(
-        SpinnerColumn(), TextColumn("{task.description}"), console=show.progress, transient=True
+        SpinnerColumn(), TextColumn("{task.description}"), console=show.progress(), transient=True
     ) as bar:
         task = bar.add_task("Reading …")
 

@@ -125,7 +125,7 @@ def run_kit_here(
     )
 
     def begin(step: Step) -> None:
-        show.progress.print(f"{step.id} …", style="dim")
+        show.progress().print(f"{step.id} …", style="dim")
 
     outcomes = run_kit(
         kit, out, access, confirmed_by=getpass.getuser(), programs=programs, begin=begin

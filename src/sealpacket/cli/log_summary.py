@@ -209,17 +209,17 @@ def _show_levels(found: Summary, zone: tzinfo) -> None:
         top = max(columns)
         bars = "".join(_BARS[-(-count * 8 // top) if count else 0] for count in columns)
         name = level.level or "no level"
-        show.out.print(
+        show.out().print(
             Text.assemble(f"{name:>9} ", (bars, _STYLES.get(level.level, "")), f" {level.total:,}")
         )
     if found.window is not None:
-        show.out.print(Text(" " * 10 + _marked(found), "dim"))
+        show.out().print(Text(" " * 10 + _marked(found), "dim"))
     first, last = found.first.astimezone(zone), found.last.astimezone(zone)
     form = "%H:%M" if first.date() == last.date() else "%d %b %H:%M"
     middle = first + (last - first) / 2
     left, centre, right = (f"{one:{form}}" for one in (first, middle, last))
     gap = _WIDTH - len(left) - len(right) - len(centre)
-    show.out.print(
+    show.out().print(
         Text(" " * 10 + left + " " * (gap // 2) + centre + " " * (gap - gap // 2) + right, "dim")
     )
 

@@ -82,8 +82,8 @@ def _say(error: Any) -> None:
         body["code"] = getattr(error, "code", "")
         print(json.dumps(body, ensure_ascii=False, default=str), file=sys.stderr)
         return
-    errors.print(error.detail, style="bold red")
-    errors.print(error.remedy)
+    errors().print(error.detail, style="bold red")
+    errors().print(error.remedy)
 
 
 if __name__ == "__main__":

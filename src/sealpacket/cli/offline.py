@@ -47,7 +47,7 @@ def verify(
         for one in bags:
             _show(one, alone=len(bags) == 1)
         for fault in broken:
-            show.errors.print(fault, style="bold red")
+            show.errors().print(fault, style="bold red")
         if len(bags) > 1 and not broken:
             show.line("Each later bag follows the one before it.")
     if broken or not all(one.holds for one in bags):
@@ -70,7 +70,7 @@ def _as_json(verdict: Verdict) -> dict[str, Any]:
 def _show(verdict: Verdict, *, alone: bool) -> None:
     if not verdict.holds:
         for fault in verdict.faults:
-            show.errors.print(f"{verdict.name}: {fault}", style="bold red")
+            show.errors().print(f"{verdict.name}: {fault}", style="bold red")
         return
     sealed = f"{verdict.info.get('Bagging-Date', '')} by {verdict.info.get('Contact-Name', '')}"
     show.line(

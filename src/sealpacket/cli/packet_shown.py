@@ -232,7 +232,7 @@ def typed_text(number: str, text: TypedShown) -> None:
     if not any(part.masked for part in text.parts) and not text.kept:
         return
     show.heading(f"Typed: {text.ask}", text.in_clear)
-    show.out.print(
+    show.out().print(
         Text.assemble(*((p.text, "reverse" if p.masked else "") for p in text.parts)),
         soft_wrap=True,
     )

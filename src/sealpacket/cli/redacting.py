@@ -4,21 +4,14 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+import sys
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
-from rich.progress import (
-    BarColumn,
-    DownloadColumn,
-    Progress,
-    TextColumn,
-    TimeRemainingColumn,
-    TransferSpeedColumn,
-)
 
 from sealpacket.cli import show
 from sealpacket.client import ClientError
@@ -26,7 +19,7 @@ from sealpacket.client import ClientError
 if TYPE_CHECKING:
     from sealpacket.core.redact.batch import Done
     from sealpacket.core.redact.known import Term
-    from sealpacket.core.redact.plan import Plan
+    from sealpacket.core.redact.planned import Planned
 
 HELD, LEAK = 3, 4
 
@@ -86,24 +79,17 @@ def redact(
     if not files:
         raise ClientError("There is nothing to redact.", "Name a file, or a folder that has some.")
     journal = Journal(out.with_name(out.name + ".redaction"), lambda: secrets.token_bytes(32))
-    told = hashlib.sha256(repr((chosen, known)).encode()).hexdigest()
-    job = Job(
-        lambda: chosen.catalogue(known),
-        journal.key,
-        told,
-        chosen.placeholder_style,
-        chosen.searchable,
-    )
+    words = hashlib.sha256(b"".join(_sum(one) for one in (plan, terms))).hexdigest()
+    job = Job(lambda: chosen.catalogue(known), journal.key, words, chosen.style, chosen.searchable)
     total = sum(path.stat().st_size for path, _ in files)
-    with _bar(quiet=json_) as bar:
-        task = bar.add_task("Redacting", total=total)
+    with _bar(total, quiet=json_) as progress:
         done, found = redact_files(
             files,
             out,
             job,
             journal=journal,
             workers=workers,
-            progress=lambda octets: bar.update(task, completed=octets),
+            progress=progress,
         )
     body = report_of(done, chosen.name)
     if report is not None:
@@ -122,7 +108,7 @@ def redact(
 
 
 @contextmanager
-def _compiled(plan: Plan) -> Iterator[None]:
+def _compiled(plan: Planned) -> Iterator[None]:
     """Compile the plan's patterns while something else is done; the catalogue is made of them later, with its terms.
 
     It is through when this ends: the workers are forked, and no thread goes along.
@@ -135,20 +121,30 @@ def _compiled(plan: Plan) -> Iterator[None]:
         compiling.join()
 
 
-def _plan(path: Path | None) -> Plan:
+def _sum(path: Path | None) -> bytes:
+    """What tells a file with a plan or terms from others."""
+    if path is None:
+        return bytes(32)
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").digest()
+
+
+def _plan(path: Path | None) -> Planned:
+    if path is None:
+        from sealpacket.core.redact.planned import Planned
+
+        return Planned()
     from sealpacket.core.errors import Invalid
     from sealpacket.core.guarded_yaml import LARGEST
     from sealpacket.core.redact.plan import Plan, load_plan
 
-    if path is None:
-        return Plan()
     try:
         if path.stat().st_size > LARGEST:
             raise ClientError(
                 f"{path} is larger than {show.size(LARGEST)}.",
                 "Split the file, or keep only the part that matters.",
             )
-        return load_plan(path.read_text("utf-8"), Plan)
+        return load_plan(path.read_text("utf-8"), Plan).planned()
     except Invalid as error:
         raise ClientError(f"{path}: {error.detail}", error.remedy) from error
     except UnicodeDecodeError as error:
@@ -182,17 +178,32 @@ def _files(paths: list[Path], out: Path) -> Any:
                 yield inner, str(Path(path.resolve().name, inner.relative_to(path)))
 
 
-def _bar(*, quiet: bool) -> Progress:
-    return Progress(
+@contextmanager
+def _bar(total: int, *, quiet: bool) -> Iterator[Callable[[int], None]]:
+    """Shows on a terminal how many bytes of the total are done."""
+    if quiet or not sys.stderr.isatty():
+        yield lambda _octets: None
+        return
+    from rich.progress import (
+        BarColumn,
+        DownloadColumn,
+        Progress,
+        TextColumn,
+        TimeRemainingColumn,
+        TransferSpeedColumn,
+    )
+
+    with Progress(
         TextColumn("{task.description}"),
         BarColumn(complete_style="red", finished_style="red"),
         DownloadColumn(),
         TransferSpeedColumn(),
         TimeRemainingColumn(),
-        console=show.progress,
+        console=show.progress(),
         transient=True,
-        disable=quiet or not show.progress.is_terminal,
-    )
+    ) as bar:
+        task = bar.add_task("Redacting", total=total)
+        yield lambda octets: bar.update(task, completed=octets)
 
 
 _LEFT = {

@@ -31,7 +31,7 @@ def show_plan(
         f"Redaction plan, version {plan.number}",
         f"{plan.by} {show.moment(plan.at)}" if plan.at else "",
     )
-    show.out.print(plan.yaml, highlight=False)
+    show.out().print(plan.yaml, highlight=False)
     show.line(f"Never kept, whatever is said: {', '.join(plan.floor)}.")
 
 

@@ -42,8 +42,8 @@ def seal(number: Number, if_version: IfVersion = None) -> None:
         stops = [check for check in packet.checks if check.level == "stop"]
         if stops:
             show_checks(packet)
-            for stop in stops if show.out.quiet else ():
-                show.errors.print(f"{stop.sentence} {stop.remedy}")
+            for stop in stops if show.out().quiet else ():
+                show.errors().print(f"{stop.sentence} {stop.remedy}")
             raise typer.Exit(3)
         packet = client.packets.seal(number, version=if_version or packet.version)
     if packet.seal:

@@ -8,15 +8,16 @@ import sys
 import textwrap
 from collections.abc import Iterable, Sequence
 from datetime import datetime
+from functools import cache
 from pathlib import Path
-from typing import Annotated, Any, TextIO
+from typing import TYPE_CHECKING, Annotated, Any, TextIO
 from zoneinfo import ZoneInfo
 
 import typer
-from pydantic import BaseModel
-from rich.console import Console
-from rich.table import Table
-from rich.text import Text
+
+if TYPE_CHECKING:
+    from pydantic import BaseModel
+    from rich.console import Console
 
 
 def _width(stream: TextIO) -> int | None:
@@ -24,12 +25,48 @@ def _width(stream: TextIO) -> int | None:
     return None if stream.isatty() or "COLUMNS" in os.environ else 10_000
 
 
-out = Console(highlight=False, emoji=False, markup=False, width=_width(sys.stdout))
-errors = Console(stderr=True, highlight=False, emoji=False, markup=False, width=_width(sys.stderr))
-progress = Console(stderr=True, highlight=False, emoji=False, markup=False)
-"""`progress` is for what is seen only on the way.
+_QUIET: set[str] = set()
 
-Texts of others are printed as they are: nothing in them is markup. What has a style is a Text of its own."""
+
+def quieten(*names: str) -> None:
+    """Have the consoles of these names (out, progress, errors) print nothing, and the others print."""
+    _QUIET.clear()
+    _QUIET.update(names)
+
+
+def out() -> Console:
+    """The console for what is asked for."""
+    return _console("out")
+
+
+def errors() -> Console:
+    """The console for what went wrong."""
+    return _console("errors")
+
+
+def progress() -> Console:
+    """The console for what is seen only on the way."""
+    return _console("progress")
+
+
+def _console(name: str) -> Console:
+    console = _made(name)
+    console.quiet = name in _QUIET
+    return console
+
+
+@cache
+def _made(name: str) -> Console:
+    """A console, made when it is first needed: loading rich takes a while.
+
+    Texts of others are printed as they are: nothing in them is markup. What has a style is a Text of its own.
+    """
+    from rich.console import Console
+
+    stream = sys.stdout if name == "out" else sys.stderr
+    width = None if name == "progress" else _width(stream)
+    return Console(stderr=name != "out", highlight=False, emoji=False, markup=False, width=width)
+
 
 Json = Annotated[bool, typer.Option("--json", help="JSON instead of a table.")]
 Need = Annotated[
@@ -49,20 +86,22 @@ LEVEL_STYLES = {"stop": "bold red", "warn": "yellow", "hint": "dim", "pass": "gr
 
 def as_json(value: BaseModel | Sequence[BaseModel | dict[str, Any]] | dict[str, Any]) -> None:
     """Print models as JSON, for scripts."""
-    body: Any
-    if isinstance(value, BaseModel):
-        body = value.model_dump(mode="json")
-    elif isinstance(value, dict):
-        body = value
-    else:
-        body = [
-            item.model_dump(mode="json") if isinstance(item, BaseModel) else item for item in value
-        ]
+    body = _plain(value)
+    if not isinstance(body, dict):
+        body = [_plain(item) for item in body]
     typer.echo(json.dumps(body, indent=2, ensure_ascii=False))
+
+
+def _plain(value: Any) -> Any:
+    """A model as a mapping; anything else as it is."""
+    return value.model_dump(mode="json") if hasattr(value, "model_dump") else value
 
 
 def table(columns: Sequence[str], rows: Iterable[Sequence[Any]], *, nothing: str) -> None:
     """Print rows under their columns, or the words for there being none."""
+    from rich.table import Table
+    from rich.text import Text
+
     shown = Table(box=None, pad_edge=False, header_style="bold", padding=(0, 2, 0, 0))
     cells = [["" if cell is None else str(cell) for cell in row] for row in rows]
     for place, column in enumerate(columns):
@@ -73,24 +112,28 @@ def table(columns: Sequence[str], rows: Iterable[Sequence[Any]], *, nothing: str
         )
     for row in cells:
         shown.add_row(*map(Text, row))
-    out.print(shown if cells else Text(nothing))
+    out().print(shown if cells else Text(nothing))
 
 
 def heading(text: str, beside: str = "") -> None:
     """A heading with quieter words beside it."""
-    out.print(Text.assemble("\n", (text, "bold"), "  ", (beside, "dim")))
+    from rich.text import Text
+
+    out().print(Text.assemble("\n", (text, "bold"), "  ", (beside, "dim")))
 
 
 def line(text: str, style: str = "") -> None:
     """One line; the text is never read as markup, and wrapped only for eyes."""
-    if not out.is_terminal:
-        out.print(text, style=style, soft_wrap=True)
+    if not out().is_terminal:
+        out().print(text, style=style, soft_wrap=True)
         return
     indent = len(text) - len(text.lstrip(" "))
     for part in text.split("\n"):
         hanging = " " * (indent + _HANGING)
-        wrapped = textwrap.wrap(part, out.width, subsequent_indent=hanging, break_on_hyphens=False)
-        out.print("\n".join(wrapped), style=style, soft_wrap=True)
+        wrapped = textwrap.wrap(
+            part, out().width, subsequent_indent=hanging, break_on_hyphens=False
+        )
+        out().print("\n".join(wrapped), style=style, soft_wrap=True)
 
 
 def size(value: int | None) -> str:
@@ -125,10 +168,10 @@ def moment(value: datetime | None) -> str:
 
 def saving(octets: int | None) -> None:
     """Say on a terminal how much of a file is saved so far; None takes it away again."""
-    if progress.is_terminal and not progress.quiet:
+    if progress().is_terminal and not progress().quiet:
         said = "\r\033[K" if octets is None else f"\r{size(octets)} …"
-        progress.file.write(said)
-        progress.file.flush()
+        progress().file.write(said)
+        progress().file.flush()
 
 
 def at_desk(value: datetime, zone: str) -> str:

@@ -1,12 +1,10 @@
-"""Boxes on pictures and pages: what is covered, by what, and how a cover looks."""
+"""Boxes on pictures and pages: what is covered, and by what."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import NamedTuple
-
-from PIL import Image, ImageDraw, ImageFont
 
 Pixels = tuple[int, int, int, int]
 """Left, top, right, bottom."""
@@ -14,11 +12,8 @@ DRAWN = "drawn"
 """The kind of a box that a person drew."""
 CODE = "code"
 """The kind of a code in which no text could be read."""
-_GROWN = 2
 _ROOM = (2, 0.6)
 """How far apart (heights of a line) words of one line may be; less in one that runs up or down, for lines do too."""
-_SMALLEST, _LARGEST = 8, 40
-"""The height of letters (pixels) between which a placeholder is written on its box."""
 
 
 class Box(NamedTuple):
@@ -104,30 +99,3 @@ def _in_line(one: Pixels, other: Pixels) -> bool:
         if one[across] <= middle <= one[across + 2] and room <= _ROOM[along] * thick:
             return True
     return False
-
-
-def cover(picture: Image.Image, covered: Sequence[Covered]) -> None:
-    """Burn the boxes in: black, and with the placeholder on it where it can be read."""
-    pen = ImageDraw.Draw(picture)
-    for one in covered:
-        left, top, right, bottom = one.box
-        pen.rectangle((left - _GROWN, top - _GROWN, right + _GROWN, bottom + _GROWN), fill="black")
-    for one in covered:
-        _write(pen, one)
-
-
-def _write(pen: ImageDraw.ImageDraw, one: Covered) -> None:
-    """The placeholder on its box, if it fits there in letters that can be read."""
-    left, top, right, bottom = one.box
-    if not one.placeholder or bottom - top < _SMALLEST:
-        return
-    size = min(bottom - top, _LARGEST)
-    length = pen.textlength(one.placeholder, font=_letters(size))
-    size = int(min(size, size * (right - left) / max(length, 1)))
-    if size >= _SMALLEST:
-        middle = ((left + right) / 2, (top + bottom) / 2)
-        pen.text(middle, one.placeholder, fill="white", font=_letters(size), anchor="mm")
-
-
-def _letters(size: int) -> ImageFont.FreeTypeFont | ImageFont.ImageFont:
-    return ImageFont.load_default(size)

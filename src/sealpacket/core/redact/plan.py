@@ -15,8 +15,8 @@ from sealpacket.core.errors import Invalid
 from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.kinds import FLOOR, KINDS
 from sealpacket.core.redact.known import Term
+from sealpacket.core.redact.planned import Planned
 from sealpacket.core.redact.pseudonyms import Shift, Style
-from sealpacket.core.redact.rules import PUBLIC_HOSTS, REGISTRY, WHEN_ASKED
 from sealpacket.core.redact.rules.rule import Rule, faults_of
 from sealpacket.core.redact.search import Catalogue
 
@@ -95,6 +95,20 @@ class Plan(_Part):
             raise ValueError(f"there is no kind {strange[0]}; there are {', '.join(KINDS)}")
         return self
 
+    def planned(self) -> Planned:
+        """What the plan comes to."""
+        return Planned(
+            self.name,
+            self.kinds,
+            self.allow,
+            self.forbid,
+            self.domains,
+            self.public_hosts == "keep",
+            tuple(one for rule in self.own for one in rule.detectors()),
+            self.placeholder_style,
+            self.searchable,
+        )
+
     def catalogue(
         self,
         terms: Iterable[Term] = (),
@@ -104,42 +118,8 @@ class Plan(_Part):
         mask_kinds: Iterable[str] = (),
         domains: Iterable[str] = (),
     ) -> Catalogue:
-        """The catalogue of this plan. What it would keep below the floor is masked all the same.
-
-        `keep` are further values and `keep_kinds` further kinds that are kept, with the reasons; `mask_kinds` are
-        masked though the plan, or `keep_kinds`, would keep them.
-        """
-        kept = {
-            kind: "the plan keeps it" for kind, action in self.kinds.items() if action == "keep"
-        } | dict(keep_kinds or {})
-        kept = {kind: reason for kind, reason in kept.items() if kind not in {*floor, *mask_kinds}}
-        allowed = dict.fromkeys(self.allow, "the plan allows it")
-        forbidden = [
-            Term("custom", text, text.casefold(), anywhere=len(text) >= 8) for text in self.forbid
-        ]
-        asked = [
-            d
-            for d in WHEN_ASKED
-            if self.kinds.get(d.kind, "keep") != "keep" or d.kind in mask_kinds
-        ]
-        drops = {kind: action for kind, action in self.kinds.items() if action.startswith("drop-")}
-        own = (one for rule in self.own for one in rule.detectors())
-        shipped = (
-            REGISTRY
-            if self.public_hosts == "keep"
-            else tuple(one for one in REGISTRY if one not in PUBLIC_HOSTS)
-        )
-        detectors = (*own, *asked, *shipped)
-        domains = {*self.domains, *domains}
-        return Catalogue.build(
-            [*terms, *forbidden],
-            {**allowed, **(keep or {})},
-            domains,
-            kept,
-            detectors,
-            floor,
-            drops=drops,
-        )
+        """The catalogue of this plan; see Planned."""
+        return self.planned().catalogue(terms, keep, floor, keep_kinds, mask_kinds, domains)
 
 
 class HousePlan(Plan):

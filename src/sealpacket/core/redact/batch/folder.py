@@ -9,6 +9,7 @@ from __future__ import annotations
 import gc
 import hashlib
 import json
+import math
 import mmap
 import os
 import re
@@ -28,7 +29,7 @@ from sealpacket.core.redact.encodings import borders_of
 from sealpacket.core.redact.engine import Dropped, Held
 from sealpacket.core.redact.pseudonyms import Legend, Placeholders, Style
 from sealpacket.core.redact.readers import HEAD, Work, copy_file, is_plain_text, stream_text
-from sealpacket.core.redact.readers.packed import unused_name
+from sealpacket.core.redact.readers.base import unused_name
 from sealpacket.core.redact.search import ENGINE, Catalogue
 from sealpacket.core.redact.verify import (
     LeakCheck,
@@ -154,7 +155,8 @@ def redact_files(
     See `copy_all`.
     """
     done, legend = copy_all(files, out, job, journal=journal, workers=workers, progress=progress)
-    _check(done, {name: path for path, name in files}, out, legend, workers or _cores())
+    workers = _useful(workers or _cores(), (path for path, _ in files))
+    _check(done, {name: path for path, name in files}, out, legend, workers)
     return sorted(done, key=lambda one: one.name), legend
 
 
@@ -169,12 +171,13 @@ def copy_all(
 ) -> tuple[list[Done], Legend]:
     """Copy the files, not checked yet.
 
-    `workers` is how many processes work side by side, 0 for one on each core. `progress` gets the bytes done so far.
+    `workers` is how many processes work side by side at most, 0 for one on each core. `progress` gets the bytes done
+    so far.
     """
     _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key, job.style)
     _here["searchable"] = job.searchable
     legend, done = Legend(), []
-    workers = workers or _cores()
+    workers = _useful(workers or _cores(), (path for path, _ in files))
     out.mkdir(parents=True, exist_ok=True)
     passed, left, finished = 0, [], []
     for path, name in files:
@@ -261,11 +264,29 @@ def _cores() -> int:
     return len(os.sched_getaffinity(0))
 
 
+def _useful(workers: int, files: Iterable[Path]) -> int:
+    """How many of these workers are worth starting: a little text is done sooner than one is forked.
+
+    What is no text may take long, however small it is.
+    """
+    parts = 0.0
+    for path in files:
+        with path.open("rb") as file:
+            parts += path.stat().st_size / PART if _is_text(file.read(HEAD), path.name) else 1
+        if parts > workers:
+            return workers
+    return max(1, min(workers, math.ceil(parts)))
+
+
 def _is_large_text(path: Path, name: str) -> bool:
     with path.open("rb") as file:
         head = file.read(HEAD)
+    return path.stat().st_size > 4 * PART and _is_text(head, name)
+
+
+def _is_text(head: bytes, name: str) -> bool:
     try:
-        return path.stat().st_size > 4 * PART and is_plain_text(head, name)
+        return is_plain_text(head, name)
     except Held:
         return False
 

@@ -15,8 +15,6 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from itertools import groupby
 
-from cryptography.hazmat.primitives.ciphers.aead import AESGCM
-
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.pseudonyms.placeholders import as_written
 
@@ -236,6 +234,9 @@ class _Spool:
 
     def __init__(self) -> None:
         self._file = tempfile.TemporaryFile()  # noqa: SIM115 - open as long as the legend is
+        # Imported here: most legends fit in memory.
+        from cryptography.hazmat.primitives.ciphers.aead import AESGCM
+
         self._cipher = AESGCM(AESGCM.generate_key(256))
         self._blocks: list[tuple[int, int]] = []
         self._end = 0

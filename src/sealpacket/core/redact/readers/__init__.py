@@ -7,24 +7,11 @@ copy_file(source, target, work, "diag.tar.gz")
 from __future__ import annotations
 
 from collections.abc import Callable
+from importlib import import_module
 from typing import IO, Any
 
 from sealpacket.core.redact.engine import Held
 from sealpacket.core.redact.readers.base import Limits, Work, size_of
-from sealpacket.core.redact.readers.capture import read_capture
-from sealpacket.core.redact.readers.database import read_sqlite
-from sealpacket.core.redact.readers.mail import read_mail
-from sealpacket.core.redact.readers.office import read_office
-from sealpacket.core.redact.readers.packed import (
-    read_bzip2,
-    read_gzip,
-    read_tar,
-    read_xz,
-    read_zip,
-    read_zstd,
-)
-from sealpacket.core.redact.readers.pdf import read_pdf
-from sealpacket.core.redact.readers.pictures import read_picture
 from sealpacket.core.redact.readers.text import (
     looks_like_text,
     read_csv,
@@ -37,7 +24,40 @@ from sealpacket.core.redact.readers.text import (
     wide_encoding,
 )
 
-_BY_MAGIC: tuple[tuple[bytes, int, Callable[..., None], bool], ...] = (
+_LATE: set[str] = set()
+Reader = Callable[..., None]
+
+
+def _late(module: str, name: str) -> Reader:
+    """A reader that is loaded, with the libraries that it needs, when the first file comes that it can read."""
+    _LATE.add(module)
+
+    def read(*given: Any) -> None:
+        getattr(import_module(f"{__name__}.{module}"), name)(*given)
+
+    return read
+
+
+def load_all() -> None:
+    """Load every reader now: for a process from which others are forked."""
+    for name in _LATE:
+        import_module(f"{__name__}.{name}")
+
+
+read_capture = _late("capture", "read_capture")
+read_sqlite = _late("database", "read_sqlite")
+read_mail = _late("mail", "read_mail")
+read_office = _late("office", "read_office")
+read_bzip2 = _late("packed", "read_bzip2")
+read_gzip = _late("packed", "read_gzip")
+read_tar = _late("packed", "read_tar")
+read_xz = _late("packed", "read_xz")
+read_zip = _late("packed", "read_zip")
+read_zstd = _late("packed", "read_zstd")
+read_pdf = _late("pdf", "read_pdf")
+read_picture = _late("pictures", "read_picture")
+
+_BY_MAGIC: tuple[tuple[bytes, int, Reader, bool], ...] = (
     (b"%PDF-", 0, read_pdf, False),
     (b"\x1f\x8b", 0, read_gzip, True),
     (b"BZh", 0, read_bzip2, True),
@@ -60,7 +80,7 @@ _BY_MAGIC: tuple[tuple[bytes, int, Callable[..., None], bool], ...] = (
 )
 """Magic bytes, where they stand, the reader, and whether it copies what is inside."""
 
-_BY_ENDING: dict[str, Callable[..., None]] = {
+_BY_ENDING: dict[str, Reader] = {
     ".json": read_json, ".ndjson": read_json, ".jsonl": read_json, ".geojson": read_json, ".har": read_json,
     ".csv": read_csv, ".tsv": read_csv, ".yaml": read_yaml, ".yml": read_yaml, ".toml": read_toml,
 }  # fmt: skip
@@ -95,7 +115,7 @@ def copy_file(source: IO[bytes], target: IO[bytes], work: Work, name: str) -> No
         raise Held(TOO_MUCH_MEMORY) from error
 
 
-def _chosen(head: bytes, name: str) -> tuple[Callable[..., Any], bool]:
+def _chosen(head: bytes, name: str) -> tuple[Reader, bool]:
     if head.startswith(b"PK\x03\x04") or head.startswith(b"PK\x05\x06"):
         return (read_office if any(mark in head for mark in _OFFICE) else read_zip), True
     if head.startswith(b"{\\rtf") or head.startswith(b"\xd0\xcf\x11\xe0"):
@@ -126,4 +146,4 @@ def _chosen(head: bytes, name: str) -> tuple[Callable[..., Any], bool]:
     return read_text, False
 
 
-__all__ = ["HEAD", "Limits", "Work", "copy_file", "is_plain_text", "stream_text"]
+__all__ = ["HEAD", "Limits", "Work", "copy_file", "is_plain_text", "load_all", "stream_text"]

@@ -116,3 +116,14 @@ def size_of(file: IO[bytes]) -> int:
     size = file.seek(0, 2)
     file.seek(0)
     return size
+
+
+def unused_name(name: str, names: set[str]) -> str:
+    """The name, or one with a number if another member has got it."""
+    made, number = name, 1
+    while made in names:
+        number += 1
+        stem, dot, ending = name.rpartition(".")
+        made = f"{stem}-{number}.{ending}" if dot and "/" not in ending else f"{name}-{number}"
+    names.add(made)
+    return made

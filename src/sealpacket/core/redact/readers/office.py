@@ -9,8 +9,8 @@ from typing import IO, Any, NamedTuple
 from lxml import etree
 
 from sealpacket.core.redact.engine import Held
-from sealpacket.core.redact.readers.base import LARGEST_PARSED, Work, spool
-from sealpacket.core.redact.readers.packed import BROKEN, Inner, copied_member, unused_name
+from sealpacket.core.redact.readers.base import LARGEST_PARSED, Work, spool, unused_name
+from sealpacket.core.redact.readers.packed import BROKEN, Inner, copied_member
 from sealpacket.core.redact.readers.text import number_like
 from sealpacket.core.redact.spans import Span
 

@@ -18,7 +18,7 @@ import zstandard
 from isal import igzip, igzip_lib
 
 from sealpacket.core.redact.engine import Dropped, Held
-from sealpacket.core.redact.readers.base import Work, blocks_of, size_of, spool
+from sealpacket.core.redact.readers.base import Work, blocks_of, size_of, spool, unused_name
 
 Inner = Callable[[IO[bytes], IO[bytes], Work, str], None]
 """Copies something inside: source, target, work, name."""
@@ -178,17 +178,6 @@ def copied_member(packed_file: Any, copy: IO[bytes], work: Work, inner: Inner, n
         except Held as held:
             raise Held(f"{name}: {held}") from held
         copy.seek(0)
-
-
-def unused_name(name: str, names: set[str]) -> str:
-    """The name, or one with a number if another member has got it."""
-    made, number = name, 1
-    while made in names:
-        number += 1
-        stem, dot, ending = name.rpartition(".")
-        made = f"{stem}-{number}.{ending}" if dot and "/" not in ending else f"{name}-{number}"
-    names.add(made)
-    return made
 
 
 def _beside_links(name: str, links: set[str]) -> str:

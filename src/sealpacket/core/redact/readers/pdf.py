@@ -13,9 +13,10 @@ from reportlab.lib.utils import ImageReader
 from reportlab.pdfgen.canvas import Canvas
 
 from sealpacket.core.pdfium import PdfiumError, opened
-from sealpacket.core.redact.boxes import Box, Covered, Page, Pixels, cover, drawn_on, side_by_side
+from sealpacket.core.redact.boxes import Box, Covered, Page, Pixels, drawn_on, side_by_side
 from sealpacket.core.redact.engine import Held
 from sealpacket.core.redact.readers.base import LARGEST_PARSED, Work, size_of
+from sealpacket.core.redact.readers.covering import cover
 from sealpacket.core.redact.readers.pictures import (
     MOST_PIXELS,
     Word,

@@ -18,10 +18,11 @@ from typing import IO, Any, NamedTuple
 import zxingcpp
 from PIL import Image, ImageOps
 
-from sealpacket.core.redact.boxes import CODE, Covered, Page, Pixels, cover, drawn_on, side_by_side
+from sealpacket.core.redact.boxes import CODE, Covered, Page, Pixels, drawn_on, side_by_side
 from sealpacket.core.redact.engine import Held
 from sealpacket.core.redact.known import stretches, with_digits
 from sealpacket.core.redact.readers.base import Work
+from sealpacket.core.redact.readers.covering import cover
 from sealpacket.core.redact.spans import Span
 
 MOST_PIXELS = 60_000_000

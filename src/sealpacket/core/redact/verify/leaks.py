@@ -19,7 +19,8 @@ from sealpacket.core.kinds import NAMES
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.pseudonyms import PLACEHOLDER, Legend
 from sealpacket.core.redact.rules import ORDINARY
-from sealpacket.core.redact.verify.bare import bare, streams_of
+from sealpacket.core.redact.verify.bare import bare
+from sealpacket.core.redact.verify.streams import streams_of
 
 AT_ONCE = 10_000_000
 """So many originals are searched for at once, for each of which some 14 bytes are needed; more take several passes."""

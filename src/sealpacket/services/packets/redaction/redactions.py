@@ -33,7 +33,7 @@ from sealpacket.core.redact.readers import (
     is_plain_text,
     stream_text,
 )
-from sealpacket.core.redact.readers.packed import unused_name
+from sealpacket.core.redact.readers.base import unused_name
 from sealpacket.core.redact.search import ENGINE
 from sealpacket.core.redact.verify import (
     SAMPLE,

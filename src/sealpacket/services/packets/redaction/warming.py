@@ -9,6 +9,7 @@ from sqlalchemy.orm import Session
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import ProblemError
 from sealpacket.core.redact import Catalogue, Placeholders
+from sealpacket.core.redact.readers import load_all
 from sealpacket.core.redact.typed import TextRedactor
 from sealpacket.services.packets.redaction.terms import terms_of_register
 from sealpacket.settings import Settings
@@ -21,7 +22,7 @@ _TYPICAL = """2026-11-28T08:00:00.000Z hostname-1 program[123]: user=somebody fr
 
 
 def warm_up(settings: Settings) -> None:
-    """Compile the detectors together with our own domains, and run them once over typical lines.
+    """Load every reader, compile the detectors together with our own domains, and run them once over typical lines.
 
     Without the database the domains are missing; the detectors are then compiled again when they are first needed.
     """
@@ -33,6 +34,7 @@ def warm_up(settings: Settings) -> None:
         domains = frozenset()
     app.database.engine.dispose()
     catalogue = Catalogue.build(domains=domains)
+    load_all()
     TextRedactor(catalogue, Placeholders(bytes(32)), frozenset()).redact(_TYPICAL)
 
 
