@@ -125,11 +125,17 @@ class Decoder {
     static std::string base64(std::string_view text, size_t shortest, const Joins *joins) {
         return runs(text, shortest, IN_SIXTYFOUR, joins, [](std::string_view run, std::string &out) {
             if (run.size() % 4 == 1) return;
-            uint32_t bits = 0, count = 0;
-            for (const char sign : run) {
-                bits = bits << 6 | (value(SIXTYFOUR, sign) & 63);
-                if ((count += 6) >= 8) out.push_back(static_cast<char>(bits >> (count -= 8)));
+            out.resize(run.size() * 3 / 4);
+            size_t at = 0, made = 0;
+            const auto bits = [&](size_t place) { return static_cast<uint32_t>(value(SIXTYFOUR, run[place]) & 63); };
+            for (; at + 4 <= run.size(); at += 4) {
+                const uint32_t four = bits(at) << 18 | bits(at + 1) << 12 | bits(at + 2) << 6 | bits(at + 3);
+                out[made++] = static_cast<char>(four >> 16);
+                out[made++] = static_cast<char>(four >> 8);
+                out[made++] = static_cast<char>(four);
             }
+            if (at + 2 <= run.size()) out[made++] = static_cast<char>(bits(at) << 2 | bits(at + 1) >> 4);
+            if (at + 3 == run.size()) out[made++] = static_cast<char>(bits(at + 1) << 4 | bits(at + 2) >> 2);
         });
     }
 

@@ -94,21 +94,23 @@ class Originals {
     size_t longest = 0;
 
   private:
-    // Two bits of sixteen for each hash that there may be: what has not both was never added.
+    // Three bits of one word for each hash that there may be, sixteen in all: what has not all three was never added.
     class Filter {
       public:
         explicit Filter(size_t many) : bits_(many / 4 + 16) {}
         void add(uint64_t head) {
             const uint64_t hash = scattered(head);
-            bits_[place(hash)] |= 1ULL << (hash & 63);
-            bits_[place(hash << 20)] |= 1ULL << (hash >> 6 & 63);
+            bits_[place(hash)] |= bits_of(hash);
         }
         bool may_have(uint64_t head) const {
-            const uint64_t hash = scattered(head);
-            return (bits_[place(hash)] >> (hash & 63) & 1) && (bits_[place(hash << 20)] >> (hash >> 6 & 63) & 1);
+            const uint64_t hash = scattered(head), wanted = bits_of(hash);
+            return (bits_[place(hash)] & wanted) == wanted;
         }
 
       private:
+        static uint64_t bits_of(uint64_t hash) {
+            return 1ULL << (hash & 63) | 1ULL << (hash >> 6 & 63) | 1ULL << (hash >> 12 & 63);
+        }
         size_t place(uint64_t hash) const { return static_cast<uint64_t>((hash >> 32) * bits_.size()) >> 32; }
         static uint64_t scattered(uint64_t head) {
             head *= 0xd6e8feb86659fd93ULL;
@@ -137,23 +139,42 @@ class Originals {
         heads_.add(head);
         if (!is_long) short_begins_odd_ = short_begins_odd_ || !OF_WORDS.has(original[0]);
         for (size_t at = 0; is_long && at < STRIDE; at++) {
-            const size_t place = place_of(static_cast<uint32_t>(short_head_at(original.data() + at)));
+            const size_t place = place_of(gram_of(original.data() + at, GRAM));
             grams_[place / 64] |= 1ULL << (place % 64);
         }
         heads_and_lengths_.add(with_length(head, original.size()));
         if (lengths_known_.insert(original.size()).second) lengths_.push_back(original.size());
     }
 
-    // Those of eight bytes or more that begin in a stretch.
+    // Those of eight bytes or more that begin in a stretch. Of the first STRIDE runs of GRAM bytes in such an original one
+    // stands at a place that is looked at: at many of them at once, so that the processor need not wait for any.
     void look(std::string_view text, size_t start, size_t end, std::vector<Place> &found) const {
-        // Of the first four beginnings of four bytes in such an original one stands at a place that is looked at.
-        const uint64_t *grams = grams_.data();
-        for (size_t at = start; at < end + STRIDE - 1 && at + SHORTEST <= text.size(); at += STRIDE) {
-            const size_t place = place_of(static_cast<uint32_t>(short_head_at(text.data() + at)));
-            if (!(grams[place / 64] >> (place % 64) & 1)) [[likely]] continue;
-            for (size_t back = std::min(STRIDE - 1, at - start) + 1; back-- > 0;)
-                if (at - back < end && at - back + LONG <= text.size()) look_closer(text, at - back, found);
+        constexpr size_t AT_ONCE = 8;
+        const size_t stop = std::min(end + STRIDE - 1, text.size() < GRAM ? 0 : text.size() - GRAM + 1);
+        size_t at = start;
+        for (; at + AT_ONCE * STRIDE + 8 <= stop; at += AT_ONCE * STRIDE) {
+            uint32_t some = 0;
+            for (size_t place = 0; place < AT_ONCE; place++)
+                some |= may_have_gram(gram_of(text.data() + at + place * STRIDE, 8)) << place;
+            for (; some; some &= some - 1) look_around(text, at + std::countr_zero(some) * STRIDE, start, end, found);
         }
+        for (; at < stop; at += STRIDE)
+            if (may_have_gram(gram_of(text.data() + at, GRAM))) look_around(text, at, start, end, found);
+    }
+
+    // Those that begin at this place, or at those before it that are not looked at.
+    void look_around(std::string_view text, size_t at, size_t start, size_t end, std::vector<Place> &found) const {
+        for (size_t back = std::min(STRIDE - 1, at - start) + 1; back-- > 0;) {
+            const size_t begin = at - back;
+            if (begin >= end || begin + LONG > text.size()) continue;
+            const uint64_t head = head_at(text.data() + begin);
+            if (heads_.may_have(head)) [[unlikely]] compare(text, begin, head, found);
+        }
+    }
+
+    uint32_t may_have_gram(uint64_t gram) const {
+        const size_t place = place_of(gram);
+        return grams_[place / 64] >> (place % 64) & 1;
     }
 
     // Those of fewer bytes, which count only where a word may begin.
@@ -171,15 +192,16 @@ class Originals {
         }
     }
 
-    [[gnu::noinline]] void look_closer(std::string_view text, size_t at, std::vector<Place> &found) const {
-        const uint64_t head = head_at(text.data() + at);
-        if (heads_.may_have(head)) compare(text, at, head, found);
+    // Where in a table that stays near the processor some bytes have their bits.
+    static size_t place_of(uint64_t gram) { return gram * 0x9e3779b97f4a7c15ULL >> (64 - TABLE_BITS); }
+    // The first GRAM of so many bytes.
+    static uint64_t gram_of(const char *at, size_t bytes) {
+        uint64_t gram = 0;
+        std::memcpy(&gram, at, bytes);
+        return (gram | 0x2020202020202020ULL) << (64 - 8 * GRAM);  // the last byte is the highest
     }
 
-    // Where in a table that stays near the processor four bytes have their bit.
-    static size_t place_of(uint32_t four) { return four * 0x9e3779b1U >> (32 - TABLE_BITS); }
-
-    void compare(std::string_view text, size_t at, uint64_t head, std::vector<Place> &found) const {
+    [[gnu::noinline]] void compare(std::string_view text, size_t at, uint64_t head, std::vector<Place> &found) const {
         for (const size_t length : lengths_) {
             if (at + length > text.size()) return;
             if (heads_and_lengths_.may_have(with_length(head, length)) &&
@@ -222,7 +244,7 @@ class Originals {
     uint64_t share_, shares_;
     std::vector<uint64_t> hashes_;
     Filter heads_, heads_and_lengths_;
-    static constexpr size_t TABLE_BITS = 18, STRIDE = LONG - SHORTEST;
+    static constexpr size_t TABLE_BITS = 21, STRIDE = 4, GRAM = LONG - STRIDE + 1;
     static constexpr SignSet OF_WORDS{"0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz_"};
     std::vector<uint64_t> grams_ = std::vector<uint64_t>((1 << TABLE_BITS) / 64);
     std::vector<size_t> lengths_;

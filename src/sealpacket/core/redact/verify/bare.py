@@ -35,6 +35,8 @@ def bare(block: bytes, around: int, *, blanks: bool = True) -> Iterator[Form]:
     seen: set[int] = set()
 
     def is_new(text: bytes) -> bool:
+        if len(text) > _LONG:
+            return True  # to look through one twice costs less than to tell each from all others
         known = not text or hash(text) in seen
         seen.add(hash(text))
         return not known
@@ -76,6 +78,7 @@ _PERCENT, _ENTITY, _SLASH, _QUOTED, _ESCAPE, _NUL, _BRACKET, _ODD, _HEADER = (
 _DEFANGED = re.compile(rb"\[\.\]|\(\.\)|\[at\]|\[@\]")
 """How a note on security keeps an address from being followed."""
 _SHORTEST = 12
+_LONG = 64 << 10
 
 
 def _unescaped(text: bytes) -> bytes:
