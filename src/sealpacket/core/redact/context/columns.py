@@ -194,16 +194,35 @@ class Columns:
                 yield from self._in_pair(head, head_start, cells)
             if heads or _two_of(head, cells):
                 place = yield from self._rows(text, end + 1, limit, cut, heads)
-        for head_start in shapes.heads:
+        yield from self._below_heads(text, place, limit, shapes.heads)
+
+    def _below_heads(self, text: bytes, place: int, limit: int, lines: list[int]) -> Iterator[Span]:
+        """The rows below heads without a rule; `lines` are where these may begin, from a place on."""
+        for head_start in lines:
             if head_start < place or head_start >= limit:
                 continue
             end = _line_end(text, head_start)
             line = text[head_start:end]
+            if b"|" in line:
+                place = yield from self._below_bars(text, head_start, end, limit) or place
+                continue
             runs = list(self._heads_of(line))
             heads = self.telling([line[start:stop] for start, stop in runs])
             repeated = text.startswith(line[: runs[0][1]], end + 1) if runs else False
             if heads and not repeated:
                 place = yield from self._rows(text, end + 1, limit, _below(runs), heads)
+
+    def _below_bars(
+        self, text: bytes, start: int, end: int, limit: int
+    ) -> Generator[Span, None, int]:
+        """The rows below heads between bars, without a rule; where they end, or 0 if there are none."""
+        line, below = text[start:end], text[end + 1 : _line_end(text, end + 1)]
+        if line.count(b"|") < 2 or below.count(b"|") != line.count(b"|") or _RULE.fullmatch(below):
+            return 0
+        heads = self.telling([line[slice(*cell)] for cell in _by_bars(line)])
+        if not heads:
+            return 0
+        return (yield from self._rows(text, end + 1, limit, _by_bars, heads))
 
     def _heads_of(self, line: bytes) -> Iterator[tuple[int, int]]:
         """Where the heads on a line are. There is room between them; where it is one blank, as before a narrow column,

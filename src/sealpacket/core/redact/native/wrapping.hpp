@@ -100,7 +100,7 @@ inline bool may_be_rule(std::string_view line) {
     return at + 1 < line.size() && (line[at] == '-' || line[at] == '=') && line[at + 1] == line[at];
 }
 
-// Words only, with room between three of them, or between two if there are few.
+// Words only, with room or a bar between three of them, or between two if there are few.
 inline bool may_be_heads(std::string_view line) {
     constexpr size_t LONGEST = 400, SHORT = 48;
     if (line.ends_with('\r')) line.remove_suffix(1);
@@ -109,7 +109,9 @@ inline bool may_be_heads(std::string_view line) {
     for (const char sign : line) {
         if (is_blank(sign)) {
             blanks += sign == ' ' ? 1 : 2;
-        } else if (is_letter(sign) || (sign && std::strchr("_-/.#%()", sign))) {
+        } else if (sign == '|') {
+            blanks += 2;
+        } else if (is_letter(sign) || (sign & 0x80) || (sign && std::strchr("_-/.#%()", sign))) {
             gaps += blanks > 1 && words > 0;
             blanks = 0;
             words++;

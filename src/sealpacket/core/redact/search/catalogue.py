@@ -32,7 +32,7 @@ from sealpacket.core.redact.rules import (
     without_groups,
 )
 
-ENGINE = "19"
+ENGINE = "20"
 """Version of the rules; increment it on any change. It is written to the report."""
 
 MIN_SEARCHABLE = 4

@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+from sealpacket.core.redact.rules.vocabulary import words
+
+OF_PROGRAMS = tuple(word + b"." for word in words("of-programs"))
+"""What stands before the name of something that a program holds: `self.target`, `args.user_name`."""
+
 
 def digits_of(value: bytes) -> bytes:
     """The digits of a value alone."""

@@ -6,7 +6,7 @@ import ipaddress
 
 from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.rules.ordinary import is_ordinary
-from sealpacket.core.redact.rules.predicates.base import has_digit
+from sealpacket.core.redact.rules.predicates.base import OF_PROGRAMS, has_digit
 from sealpacket.core.redact.rules.predicates.credentials import names_a_secret
 from sealpacket.core.redact.rules.vocabulary import piece, words
 
@@ -87,7 +87,11 @@ def is_called(value: bytes) -> bool:
 
 def _is_of_a_program(value: bytes) -> bool:
     """`node.value`, `self.target`, `utf-8`: what a program calls something, or a standard."""
-    if _STANDARD.is_whole(value) or value.startswith((b"self.", b"cls.", b"os.")):
+    if _STANDARD.is_whole(value):
+        return True
+    if value.startswith(OF_PROGRAMS) and value.rsplit(b".", 1)[-1] not in _ENDINGS:
+        return True
+    if value.count(b"_") > 1 and not has_digit(value):
         return True
     return (
         b"." in value and is_ordinary(value) and value.lower().rsplit(b".", 1)[-1] not in _ENDINGS

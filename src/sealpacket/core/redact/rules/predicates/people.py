@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from sealpacket.core.redact.rules.ordinary import is_ordinary
-from sealpacket.core.redact.rules.predicates.base import has_digit
+from sealpacket.core.redact.rules.predicates.base import OF_PROGRAMS, has_digit
 from sealpacket.core.redact.rules.predicates.credentials import is_the_name_of_a_secret
 from sealpacket.core.redact.rules.vocabulary import words
 
@@ -51,6 +51,7 @@ def is_user(value: bytes) -> bool:
         2 <= len(lower) <= 64
         and lower not in _NOBODY
         and not lower.startswith(b"systemd-")
+        and not lower.startswith(OF_PROGRAMS)
         and not lower.isdigit()
         and not is_the_name_of_a_secret(lower)
     )
