@@ -204,7 +204,8 @@ class Columns:
             end = _line_end(text, head_start)
             line = text[head_start:end]
             if b"|" in line:
-                place = yield from self._below_bars(text, head_start, end, limit) or place
+                below = yield from self._below_bars(text, head_start, end, limit)
+                place = below or place
                 continue
             runs = list(self._heads_of(line))
             heads = self.telling([line[start:stop] for start, stop in runs])

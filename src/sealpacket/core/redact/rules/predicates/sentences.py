@@ -36,7 +36,9 @@ def in_words(value: bytes) -> bool:
     words = [
         one for one in re.split(rb"[^a-z0-9_-]+", lower) if one not in (b"at", b"dot", b"punkt")
     ]
-    spelled = re.search(rb"[ \[({<](?:dot|punkt)[ \])}>]|[\[({<] ?at ?[\])}>]|\(@\)", lower)
+    spelled = re.search(
+        rb"[ \[({<](?:dot|punkt)[ \])}>]|[\[({<] ?at ?[\])}>]|\(@\)|^[a-z]+[._][a-z0-9]+ at ", lower
+    )
     ends = len(words[-1]) <= 3 or words[-1] in (
         b"example",
         b"info",
