@@ -30,7 +30,7 @@ def found_in(content: bytes, catalogue: Catalogue) -> list[Value]:
         copy = b"".join(redact([content], catalogue, placeholders, outcome, note=records.append))
 
     def leaking() -> Leaking | None:
-        leaks = leak_check([copy], outcome.legend).leaks
+        leaks = leak_check([copy], outcome.legend, is_public=catalogue.is_public).leaks
         return {(leak.kind, leak.original) for leak in leaks} or None
 
     run(catalogue)

@@ -442,7 +442,7 @@ def _check(
             for name in copies:
                 suspects[name].goes_on(check.stream([_PLACEHOLDER_IN_NAME.sub("", name).encode()]))
         values: Leaking = set()
-        for name, report in reports_of(legend, suspects).items():
+        for name, report in reports_of(legend, suspects, _here["catalogue"].is_public).items():
             one = copies[name]
             one.leaks, one.searched, one.still = (
                 len(report.leaks),

@@ -6,12 +6,14 @@ models of rules are in `rule`, trying them in `trial`.
 
 from __future__ import annotations
 
+from sealpacket.core.redact import _native as native
 from sealpacket.core.redact.rules.detector import LEAVE, Detector, as_it_is
 from sealpacket.core.redact.rules.loading import loaded
 from sealpacket.core.redact.rules.ordinary import ORDINARY, is_ordinary
 from sealpacket.core.redact.rules.parts import in_long_run, parts_of, without_groups
 from sealpacket.core.redact.rules.predicates.network import OF_FORMATS, same_host, same_mac
 from sealpacket.core.redact.rules.predicates.people import NO_PART_OF_A_NAME
+from sealpacket.core.redact.rules.vocabulary import piece
 
 _WHEN_ASKED = "subjects"
 """The family whose kinds are kept unless a plan says otherwise."""
@@ -23,6 +25,10 @@ REGISTRY: tuple[Detector, ...] = tuple(one.detector for one in _ALL if one.famil
 WHEN_ASKED: tuple[Detector, ...] = tuple(one.detector for one in _ALL if one.family == _WHEN_ASKED)
 PUBLIC_HOSTS: tuple[Detector, ...] = tuple(one.detector for one in _ALL if one.rule == _PUBLIC_HOST)
 """Those of REGISTRY that leave the hosts of pages that anyone can open."""
+
+
+PUBLIC_HOST = native.Pattern(piece("public-host"))
+"""Hosts that are public by their names alone."""
 
 
 def canonical_forms(kind: str, value: str) -> set[str]:
@@ -42,6 +48,7 @@ __all__ = [
     "NO_PART_OF_A_NAME",
     "OF_FORMATS",
     "ORDINARY",
+    "PUBLIC_HOST",
     "PUBLIC_HOSTS",
     "REGISTRY",
     "WHEN_ASKED",

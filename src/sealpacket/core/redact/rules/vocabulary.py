@@ -33,9 +33,9 @@ def piece(name: str) -> bytes:
 def pattern_of(text: str) -> bytes:
     """The pattern that a text gives: line ends with the blanks behind them removed, pieces put in.
 
-    Raises UnknownPiece.
+    So is what the one line of a text between three quotes is indented by. Raises UnknownPiece.
     """
-    if "\n" in text:
+    if "\n" in text or text.startswith("    "):
         text = re.sub(r"\n *", "", "\n" + text)
     return _REFERENCE.sub(lambda found: piece(found[1]).decode(), text).encode()
 

@@ -21,6 +21,8 @@ from sealpacket.core.redact.known import SHORTEST, Term, index_of, looks_like, t
 from sealpacket.core.redact.rules import (
     LEAVE,
     OF_FORMATS,
+    PUBLIC_HOST,
+    PUBLIC_HOSTS,
     REGISTRY,
     Detector,
     as_it_is,
@@ -92,6 +94,7 @@ class Catalogue:
         self._floor = floor
         self._domains = domains
         self._own = detectors
+        self._keeps_public = PUBLIC_HOSTS[0] in detectors
         self._search = search or _shared_search(detectors, domains)
         self.native = native.Scanner(self._search.by, everywhere)
         self.native.add_terms(
@@ -223,6 +226,12 @@ class Catalogue:
     def knows(self, value: bytes) -> bool:
         """Whether it is known exactly."""
         return self.native.knows(fold(value))
+
+    def is_public(self, host: bytes) -> bool:
+        """Whether anyone can open pages of a host, none of ours: what masks it in one place says nothing of others."""
+        name = host.decode("ascii", "replace").casefold().strip(".")
+        ours = any(name == one or name.endswith(f".{one}") for one in self._domains)
+        return self._keeps_public and not ours and PUBLIC_HOST.is_whole(host.lower())
 
     def kept_values(self) -> list[bytes]:
         """The values that are kept by name, folded."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from sealpacket.core.redact.verify.leaks import (
     SAMPLE,
     Blind,
+    IsPublic,
     Leak,
     LeakCheck,
     LeakReport,
@@ -22,6 +23,7 @@ from sealpacket.core.redact.verify.mending import Leaking, mend
 __all__ = [
     "SAMPLE",
     "Blind",
+    "IsPublic",
     "Leak",
     "LeakCheck",
     "LeakReport",

@@ -88,17 +88,31 @@ def still_there(report: LeakReport) -> list[dict[str, Any]]:
     ]
 
 
+IsPublic = Callable[[bytes], bool]
+"""Whether a host is one whose pages anyone can open: such a name may be masked here and stand there."""
+
+
+def none_is_public(_host: bytes) -> bool:
+    """What holds where a plan masks all hosts."""
+    return False
+
+
 def leak_check(
-    outgoing: Iterable[bytes], legend: Legend, *, exempt: Iterable[bytes] = ()
+    outgoing: Iterable[bytes],
+    legend: Legend,
+    *,
+    exempt: Iterable[bytes] = (),
+    is_public: IsPublic = none_is_public,
 ) -> LeakReport:
     """Search an outgoing copy, as a stream of bytes, for every original of the legend in all coats.
 
-    `exempt` are values that the plan keeps (the case's own serial, say), which may therefore stand there.
+    `exempt` are values that the plan keeps (the case's own serial, say), which may therefore stand there; hosts of the
+    legend that are public may, too.
     """
     found = Suspects()
     for check in checks_of(legend, exempt, max(legend.pairs, 1)):
         found.merge(check.stream(outgoing))
-    return reports_of(legend, {"": found})[""]
+    return reports_of(legend, {"": found}, is_public)[""]
 
 
 def check_file(outgoing: IO[bytes], legend: Legend, *, exempt: Iterable[bytes] = ()) -> LeakReport:
@@ -110,7 +124,11 @@ def check_file(outgoing: IO[bytes], legend: Legend, *, exempt: Iterable[bytes] =
 
 
 def check_texts(
-    texts: Mapping[str, bytes], legend: Legend, *, exempt: Iterable[bytes] = ()
+    texts: Mapping[str, bytes],
+    legend: Legend,
+    *,
+    exempt: Iterable[bytes] = (),
+    is_public: IsPublic = none_is_public,
 ) -> dict[str, LeakReport]:
     """The same for small files that leave together, by name; canaries are planted once, beside some of each.
 
@@ -121,7 +139,7 @@ def check_texts(
     for check in checks_of(legend, exempt):
         for name, content in texts.items():
             suspects[name].merge(check.unpacked(io.BytesIO(content)))
-    return reports_of(legend, suspects)
+    return reports_of(legend, suspects, is_public)
 
 
 def checks_of(legend: Legend, exempt: Iterable[bytes], most: int = 0) -> Iterator[LeakCheck]:
@@ -131,7 +149,9 @@ def checks_of(legend: Legend, exempt: Iterable[bytes], most: int = 0) -> Iterato
         yield LeakCheck(legend, exempt, share, shares)
 
 
-def reports_of(legend: Legend, suspects: Mapping[str, Suspects]) -> dict[str, LeakReport]:
+def reports_of(
+    legend: Legend, suspects: Mapping[str, Suspects], is_public: IsPublic = none_is_public
+) -> dict[str, LeakReport]:
     """What of the suspects of each copy is an original: the legend is gone through once, and only if there are any."""
     met = [place for one in suspects.values() for place in one.met]
     originals = {word for pair in met for word in (pair[0], pair[1].lower()) if word}
@@ -151,6 +171,8 @@ def reports_of(legend: Legend, suspects: Mapping[str, Suspects]) -> dict[str, Le
             for pair in pairs.get(text, ()) if not is_hidden(around) else ():
                 if within and _kind_of(pair[0]) in NAMES and text.isalpha():
                     continue  # a part of a longer word, as `mallow` in `marshmallow`
+                if _kind_of(pair[0]) == "host" and is_public(text):
+                    continue  # each place tells by itself whether it is meant as ours
                 first, before = found.get(pair, (place, 0))
                 found[pair] = min(first, place), before + times
         leaks = (

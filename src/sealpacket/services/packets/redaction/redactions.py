@@ -285,7 +285,7 @@ def _settle_leaks(app: AppContext, work: _Work) -> None:
                     suspects[one.ident].merge(check.unpacked(copy))
                 suspects[one.ident].goes_on(check.stream([one.goes_as.encode()]))
         reports.clear()
-        reports.update(reports_of(legend, suspects))
+        reports.update(reports_of(legend, suspects, work.catalogue.is_public))
         dirty[:] = [one for one in copies if not reports[one.ident].clean]
         leaks = (leak for report in reports.values() for leak in report.leaks)
         return {(leak.kind, leak.original) for leak in leaks} if dirty else None

@@ -18,7 +18,7 @@ from sealpacket.core.outgoing import OutgoingText, RedactedText
 from sealpacket.core.redact import Catalogue, Legend, leak_check
 from sealpacket.core.redact.search import ENGINE
 from sealpacket.core.redact.typed import TextRedactor, legend_of
-from sealpacket.core.redact.verify import Leak, Leaking, mend
+from sealpacket.core.redact.verify import IsPublic, Leak, Leaking, mend
 from sealpacket.core.secretbox import decrypt, encrypt
 from sealpacket.core.sheets import Typed, TypedText, typed_texts
 from sealpacket.services.packets.bench import Workbench
@@ -270,7 +270,8 @@ def _looked_at(
 
     def check_all() -> Leaking | None:
         nonlocal left
-        left = leaks_in([one.found.outgoing(one.text.text) for one in found], legend, keep)
+        texts = [one.found.outgoing(one.text.text) for one in found]
+        left = leaks_in(texts, legend, keep, catalogue.is_public)
         return {(leak.kind, leak.original) for leak in left} or None
 
     def redact_all(wider: Catalogue) -> None:
@@ -286,10 +287,11 @@ def _looked_at(
 
 
 def leaks_in(
-    texts: Iterable[OutgoingText], legend: Legend, keep: Iterable[bytes]
+    texts: Iterable[OutgoingText], legend: Legend, keep: Iterable[bytes], is_public: IsPublic
 ) -> tuple[Leak, ...]:
     """Originals of a legend that are still in outgoing texts; each text is checked separately."""
-    return leak_check([text.encode() + b"\n\n" for text in texts], legend, exempt=keep).leaks
+    blocks = [text.encode() + b"\n\n" for text in texts]
+    return leak_check(blocks, legend, exempt=keep, is_public=is_public).leaks
 
 
 def _opened(app: AppContext, packet: Packet, sealed: bytes) -> Record:

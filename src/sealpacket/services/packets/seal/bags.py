@@ -14,7 +14,7 @@ from sealpacket.app.context import AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.redact import Blind, Catalogue, Legend
 from sealpacket.core.redact.typed import TextRedactor
-from sealpacket.core.redact.verify import Leaking, check_texts, mend
+from sealpacket.core.redact.verify import IsPublic, Leaking, check_texts, mend
 from sealpacket.core.sheets import Case, Sheet, write_case
 from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.exhibits import leaving
@@ -60,7 +60,7 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
 
     def check_all() -> Leaking | None:
         nonlocal leaks
-        leaks = leaks_of(texts, legend, keep)
+        leaks = leaks_of(texts, legend, keep, catalogue.is_public)
         found = {pair for pairs in leaks.values() for pair in pairs}
         return {(kind, original) for kind, original, _ in found} or None
 
@@ -79,13 +79,14 @@ def bag_texts(app: AppContext, session: Session, bench: Workbench, sheet: Sheet)
 
 
 def leaks_of(
-    texts: BagTexts, legend: Legend, keep: Iterable[bytes]
+    texts: BagTexts, legend: Legend, keep: Iterable[bytes], is_public: IsPublic
 ) -> dict[str, list[tuple[str, bytes, str]]]:
     """By document, originals of the legend that are still in it: kind, original, placeholder. Raises Conflict if a
     canary is missed."""
     names = "\n".join([*texts.documents, *texts.info.values()]).encode()
     try:
-        reports = check_texts({**texts.documents, _NAMES: names}, legend, exempt=keep)
+        documents = {**texts.documents, _NAMES: names}
+        reports = check_texts(documents, legend, exempt=keep, is_public=is_public)
     except Blind as blind:
         raise Conflict(
             f"The leak check of the bag cannot be trusted: {blind}.",
