@@ -10,7 +10,7 @@ from __future__ import annotations
 import ast
 import operator
 from collections.abc import Callable, Iterable
-from functools import cache
+from functools import cache, reduce
 
 from sealpacket.core.redact.rules import vocabulary
 from sealpacket.core.redact.rules.predicates import PREDICATES
@@ -62,7 +62,7 @@ def all_hold(expressions: Iterable[str]) -> Judgement | None:
 
 def _each_of(parts: tuple[Judgement, ...]) -> Judgement:
     """All of some judgements; one by itself stays what it is, since some are native."""
-    return parts[0] if len(parts) == 1 else lambda value: all(part(value) for part in parts)
+    return reduce(lambda one, other: lambda value: one(value) and other(value), parts)
 
 
 def _built(node: ast.expr) -> Judgement:
@@ -75,7 +75,7 @@ def _built(node: ast.expr) -> Judgement:
         parts = tuple(_built(one) for one in node.values)
         if isinstance(node.op, ast.And):
             return _each_of(parts)
-        return lambda value: any(part(value) for part in parts)
+        return reduce(lambda one, other: lambda value: one(value) or other(value), parts)
     if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not):
         inner = _built(node.operand)
         return lambda value: not inner(value)
@@ -92,6 +92,10 @@ def _compared(node: ast.Compare) -> Judgement:
         comparisons = tuple(_COMPARED[type(one)] for one in node.ops)
     except KeyError as error:
         raise BadJudgement(f"“{ast.unparse(node)}” is no comparison") from error
+
+    if len(comparisons) == 1 and isinstance(node.comparators[0], ast.Constant):
+        (first, _), number, compared = measures, measures[1](b""), comparisons[0]
+        return lambda value: compared(first(value), number)
 
     def holds(value: bytes) -> bool:
         found = [measure(value) for measure in measures]
