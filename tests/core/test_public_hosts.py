@@ -106,3 +106,31 @@ def test_a_secret_is_found_within_longer_words() -> None:
     leaks = leak_check([b"x_marshwort_y fenmallow_init"], outcome.legend).leaks
     assert [leak.original for leak in leaks] == [b"marshwort"]
     assert leak_check([b"call fenmallow now"], outcome.legend).leaks
+
+
+def test_what_masks_a_public_host_in_one_place_says_nothing_of_others() -> None:
+    text = b"db_host=kettle.org\nsee https://kettle.org/weir for more\n"
+    catalogue, outcome = Catalogue.build(), Outcome()
+    copy = b"".join(redact([text], catalogue, Placeholders(KEY), outcome))
+    assert copy.startswith(b"db_host=[host:") and b"https://kettle.org/weir" in copy
+    assert leak_check([copy], outcome.legend).leaks
+    assert leak_check([copy], outcome.legend, is_public=catalogue.is_public).clean
+    ours = Catalogue.build(domains=["kettle.org"])
+    assert not leak_check([copy], outcome.legend, is_public=ours.is_public).clean
+
+
+@pytest.mark.parametrize(
+    ("host", "is_public"),
+    [
+        (b"kettle.org", True),
+        (b"docs.weir.kettle.org", True),
+        (b"de.kettle.org", True),
+        (b"db7.weir.kettle.org", False),
+        (b"db.kettle.example", False),
+        (b"kettle", False),
+    ],
+)
+def test_a_host_is_public_by_its_name_alone(host: bytes, is_public: bool) -> None:
+    assert Catalogue.build().is_public(host) is is_public
+    masks = load_plan("public_hosts: mask\n", HousePlan).catalogue()
+    assert not masks.is_public(host)
