@@ -122,7 +122,7 @@ def _compiled(plan: Planned) -> Iterator[None]:
 
 
 def _sum(path: Path | None) -> bytes:
-    """What tells a file with a plan or terms from others."""
+    """The digest of a file with a plan or terms; zeros for no file."""
     if path is None:
         return bytes(32)
     with path.open("rb") as file:
