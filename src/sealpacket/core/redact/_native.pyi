@@ -38,8 +38,8 @@ class Scanner:
 class Anchors:
     """Patterns without groups, by their numbers. Raises ValueError for a syntax that is not read here."""
 
-    times_full: int
-    """How often there were more states than there may be, and all were forgotten."""
+    shares: int
+    """How many automata there are: one, or several once a text has asked for more states than one may have."""
     states: int
     """How many states the texts so far have asked for: what the automaton's memory holds."""
     def __init__(self, patterns: list[bytes]) -> None: ...

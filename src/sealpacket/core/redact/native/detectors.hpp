@@ -19,6 +19,7 @@
 #include "bits.hpp"
 #include "patterns.hpp"
 #include "secrets.hpp"
+#include "shares.hpp"
 #include "terms.hpp"
 
 namespace redact {
@@ -200,7 +201,10 @@ class Detectors {
         for (size_t place = 0; place < expressions_.size(); place++) {
             const std::string &one = expressions_[place];
             try {
-                (in_runs_[place] ? run_anchors_ : anchors_on_lines_).add(one, bits_of_[place], Anchors::LOOSELY);
+                if (in_runs_[place])
+                    run_anchors_.add(one, bits_of_[place], Anchors::LOOSELY);
+                else
+                    anchors_on_lines_.add(one, bits_of_[place], Anchors::LOOSELY);
             } catch (const Unread &) {  // RE2 looks for it
                 std::string error;
                 if (odd_chosen_->Add(piece(one), &error) < 0) throw py::value_error("anchor " + one + ": " + error);
@@ -366,7 +370,8 @@ class Detectors {
     std::unordered_map<std::string, size_t> anchors_;
     std::vector<std::string> expressions_;
     std::vector<bool> in_runs_;
-    Anchors anchors_on_lines_, run_anchors_;
+    SharedAnchors anchors_on_lines_;
+    Anchors run_anchors_;
     std::vector<Bits> bits_of_;
     Bits leaving_, all_, lines_, every_;
     std::unique_ptr<RE2> odd_anchor_;

@@ -65,7 +65,7 @@ class NumberedAnchors {
         anchors_.finish();
     }
 
-    size_t times_full() const { return anchors_.times_full(); }
+    size_t shares() const { return anchors_.shares(); }
     size_t states() const { return anchors_.states(); }
 
     py::list lines(const py::bytes &text) {
@@ -83,7 +83,7 @@ class NumberedAnchors {
 
   private:
     size_t many_;
-    Anchors anchors_;
+    SharedAnchors anchors_;
 };
 
 }  // namespace
@@ -110,7 +110,7 @@ PYBIND11_MODULE(_native, module) {
     py::class_<NumberedAnchors>(module, "Anchors")
         .def(py::init<const std::vector<std::string> &>())
         .def("lines", &NumberedAnchors::lines)
-        .def_property_readonly("times_full", &NumberedAnchors::times_full)
+        .def_property_readonly("shares", &NumberedAnchors::shares)
         .def_property_readonly("states", &NumberedAnchors::states);
     py::class_<Labels, std::shared_ptr<Labels>>(module, "Labels")
         .def(py::init([](const py::bytes &key) { return std::make_shared<Labels>(std::string_view(key)); }))
