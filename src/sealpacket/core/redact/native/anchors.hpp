@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cstring>
+#include <deque>
 #include <iterator>
 #include <map>
 #include <string_view>
@@ -20,6 +21,9 @@ namespace redact {
 
 class Anchors {
   public:
+    // With so many states at most, which take one or two thousand bytes each.
+    explicit Anchors(size_t most_states = 1 << 16) : most_states_(most_states) {}
+
     // A line with something on it: without its end. Behind `last` is no anchor's end any more.
     struct Line {
         size_t start, end;
@@ -49,7 +53,7 @@ class Anchors {
         closures_.resize(program_.steps.size());
         first_.resize(3 * width_);
         numbers_of_begun_[{}] = 0;
-        begun_.push_back({{}, std::vector<Made>(3 * width_)});
+        begun_.push_back({{}, std::vector<uint32_t>(3 * width_)});
         forget();
     }
 
@@ -96,7 +100,7 @@ class Anchors {
     size_t states() const { return states_.size(); }
 
   private:
-    static constexpr size_t PARTS = 8, SMALL = 4096, MOST_STATES = 1 << 16, MOST_SETS = 60'000;
+    static constexpr size_t PARTS = 8, SMALL = 4096, MOST_SETS = 60'000;
     static constexpr uint32_t SLOW = 1U << 31, HOMELESS = 1U << 30, NOT_YET = ~0U;
     // What was before: nothing (a line begins), a sign of a word, another one.
     enum Before : uint8_t { BEGIN, WORD, OTHER };
@@ -154,26 +158,25 @@ class Anchors {
         said_.clear();
         many_.assign(1, Bits());
         numbers_of_bits_.clear();
-        if (table_.capacity() < MOST_STATES * width_) {
-            table_.reserve(MOST_STATES * width_);
-            said_.reserve(MOST_STATES * width_);
+        if (table_.capacity() < most_states_ * width_) {
+            table_.reserve(most_states_ * width_);
+            said_.reserve(most_states_ * width_);
         }
         number_of({BEGIN, 0, {}});
     }
 
     // Where a state begins in the table; or, if that is full, its place among those that have no home.
     uint32_t number_of(State state) {
-        auto [found, fresh] = numbers_.try_emplace(state, static_cast<uint32_t>(table_.size()));
+        auto [found, fresh] = numbers_.try_emplace(std::move(state), static_cast<uint32_t>(table_.size()));
         if (!fresh) return found->second;
-        if (states_.size() < MOST_STATES) {
-            states_.push_back(std::move(state));
+        if (states_.size() < most_states_) {
+            states_.push_back(&found->first);
             table_.resize(table_.size() + width_, NOT_YET);
             said_.resize(said_.size() + width_, 0);
             return found->second;
         }
-        numbers_.erase(found);
         full_ = true;
-        homeless_.push_back(std::move(state));
+        homeless_.push_back(std::move(numbers_.extract(found).key()));
         return HOMELESS + static_cast<uint32_t>(homeless_.size() - 1);
     }
 
@@ -181,7 +184,7 @@ class Anchors {
     void begin_anew(Parts &parts) {
         std::vector<State> states;
         for (const Part &part : parts)
-            states.push_back(part.state & HOMELESS ? homeless_[part.state - HOMELESS] : states_[part.state / width_]);
+            states.push_back(part.state & HOMELESS ? homeless_[part.state - HOMELESS] : *states_[part.state / width_]);
         homeless_.clear();
         forget();
         for (size_t number = 0; number < PARTS; number++) parts[number].state = number_of(std::move(states[number]));
@@ -284,11 +287,11 @@ class Anchors {
     };
     struct Begun {
         std::vector<uint32_t> steps;
-        std::vector<Made> then;  // by what was before and the sign
+        std::vector<uint32_t> then;  // by what was before and the sign: the place in `then_`, 0 if that is not known yet
     };
 
     uint32_t build(Part &part, uint32_t state, uint8_t sign_class, const uint8_t *at) {
-        const State &from = states_[state / width_];
+        const State &from = *states_[state / width_];
         const First first = first_with(from.before, sign_class);
         const Made &then = then_with(from.begun, from.before, sign_class);
         Bits found = first.found;
@@ -334,16 +337,18 @@ class Anchors {
         }
         std::sort(made.steps.begin(), made.steps.end());
         auto [known, fresh] = numbers_of_begun_.try_emplace(made.steps, static_cast<uint32_t>(begun_.size()));
-        if (fresh) begun_.push_back({made.steps, std::vector<Made>(3 * width_)});
+        if (fresh) begun_.push_back({made.steps, std::vector<uint32_t>(3 * width_)});
         return first = {true, known->second, made.found};
     }
 
     // What those lead to that began with the sign before, but for what begins with this one.
     const Made &then_with(uint32_t begun, Before before, uint8_t sign_class) {
         const uint32_t beginning = first_with(before, sign_class).begun;
-        Made &made = begun_[begun].then[before * width_ + sign_class];
-        if (made.done) return made;
-        made.done = true;
+        uint32_t &place = begun_[begun].then[before * width_ + sign_class];
+        if (place) return then_[place - 1];
+        then_.emplace_back();
+        place = static_cast<uint32_t>(then_.size());
+        Made &made = then_.back();
         clock_++;
         for (const uint32_t step : begun_[beginning].steps) seen_[step] = clock_;
         for (const uint32_t step : begun_[begun].steps) go_on(step, before, sign_class, made);
@@ -432,13 +437,14 @@ class Anchors {
         return found->second;
     }
 
+    size_t most_states_;
     Program program_;
     std::vector<Bits> stands_for_;
     std::array<uint8_t, 256> class_of_{};
     std::vector<uint8_t> signs_;  // one sign of each class
     size_t width_ = 1;
 
-    std::vector<State> states_;
+    std::vector<const State *> states_;  // the keys of `numbers_`
     std::unordered_map<State, uint32_t, HashOfState, SameState> numbers_;
     std::vector<uint32_t> table_;
     std::vector<uint16_t> said_;
@@ -448,6 +454,7 @@ class Anchors {
     std::vector<Made> closures_;  // by step
     std::vector<First> first_;    // by what was before and the sign
     std::vector<Begun> begun_;
+    std::deque<Made> then_;
     std::map<std::vector<uint32_t>, uint32_t> numbers_of_begun_;
 
     std::vector<uint32_t> seen_, passed_;

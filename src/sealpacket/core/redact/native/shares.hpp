@@ -51,7 +51,7 @@ class SharedAnchors {
     }
 
   private:
-    static constexpr size_t SHARES = 6, PIECE = 512 << 10;
+    static constexpr size_t SHARES = 6, STATES_OF_ONE = 1 << 15, PIECE = 512 << 10;
 
     struct Anchor {
         std::string pattern;
@@ -83,7 +83,7 @@ class SharedAnchors {
 
     void share_out() {
         whole_.reset();
-        shares_.resize(SHARES);
+        shares_.assign(SHARES, Anchors(STATES_OF_ONE));
         for (size_t number = 0; number < all_.size(); number++) {
             const Anchor &one = all_[number];
             shares_[number % SHARES].add(one.pattern, one.bits, one.loosely);
