@@ -118,7 +118,7 @@ def test_a_plan_says_how_all_of_it_looks() -> None:
 
 
 def copied(plan: dict[str, str], data: bytes, name: str) -> tuple[bytes, Work]:
-    work = Work(Plan.model_validate({"kinds": plan}).catalogue(), Placeholders(KEY))
+    work = Work(Plan.model_validate({"kinds": plan}).planned().catalogue(), Placeholders(KEY))
     target = io.BytesIO()
     copy_file(io.BytesIO(data), target, work, name)
     return target.getvalue(), work
@@ -157,7 +157,9 @@ def test_a_file_is_left_out_whole_also_with_what_it_is_packed_in(tmp_path: Path)
             copied({"card": "drop-file"}, data, name)
     for name, line in (("a.log", "card 4111111111111111\n"), ("b.log", "10.40.3.4\n")):
         (tmp_path / name).write_text(line)
-    job = Job(lambda: Plan.model_validate({"kinds": {"card": "drop-file"}}).catalogue(), KEY)
+    job = Job(
+        lambda: Plan.model_validate({"kinds": {"card": "drop-file"}}).planned().catalogue(), KEY
+    )
     done, _ = redact_files(
         [(tmp_path / n, n) for n in ("a.log", "b.log")], tmp_path / "out", job, workers=1
     )

@@ -39,7 +39,7 @@ def test_a_page_of_our_own_cannot(line: str) -> None:
 @pytest.mark.parametrize("line", PUBLIC)
 def test_a_plan_may_mask_them(line: str) -> None:
     plan = load_plan("public_hosts: mask", HousePlan)
-    assert "kettle" not in run(plan.catalogue(), line)
+    assert "kettle" not in run(plan.planned().catalogue(), line)
 
 
 @pytest.mark.parametrize(
@@ -132,5 +132,5 @@ def test_what_masks_a_public_host_in_one_place_says_nothing_of_others() -> None:
 )
 def test_a_host_is_public_by_its_name_alone(host: bytes, is_public: bool) -> None:
     assert Catalogue.build().is_public(host) is is_public
-    masks = load_plan("public_hosts: mask\n", HousePlan).catalogue()
+    masks = load_plan("public_hosts: mask\n", HousePlan).planned().catalogue()
     assert not masks.is_public(host)

@@ -5,7 +5,6 @@ Below every plan lies the organisation's floor: kinds that are masked whatever a
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
 from datetime import timedelta
 from typing import Literal, TypeVar
 
@@ -14,11 +13,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from sealpacket.core.errors import Invalid
 from sealpacket.core.guarded_yaml import read_yaml
 from sealpacket.core.kinds import FLOOR, KINDS
-from sealpacket.core.redact.known import Term
 from sealpacket.core.redact.planned import Planned
 from sealpacket.core.redact.pseudonyms import Shift, Style
 from sealpacket.core.redact.rules.rule import Rule, faults_of
-from sealpacket.core.redact.search import Catalogue
 
 Action = Literal["keep", "mask", "drop-line", "drop-file"]
 _MOST_VALUES = 60_000
@@ -108,18 +105,6 @@ class Plan(_Part):
             self.placeholder_style,
             self.searchable,
         )
-
-    def catalogue(
-        self,
-        terms: Iterable[Term] = (),
-        keep: Mapping[str, str] | None = None,
-        floor: Iterable[str] = FLOOR,
-        keep_kinds: Mapping[str, str] | None = None,
-        mask_kinds: Iterable[str] = (),
-        domains: Iterable[str] = (),
-    ) -> Catalogue:
-        """The catalogue of this plan; see Planned."""
-        return self.planned().catalogue(terms, keep, floor, keep_kinds, mask_kinds, domains)
 
 
 class HousePlan(Plan):

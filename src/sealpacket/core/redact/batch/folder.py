@@ -152,10 +152,10 @@ def redact_files(
 ) -> tuple[list[Done], Legend]:
     """Copy `files` (path, name relative to `out`) with everything sensitive replaced, and check the copies for leaks.
 
-    See `copy_all`.
+    See `copy_all`; no more of `workers` are started than are of use.
     """
-    done, legend = copy_all(files, out, job, journal=journal, workers=workers, progress=progress)
     workers = _useful(workers or _cores(), (path for path, _ in files))
+    done, legend = copy_all(files, out, job, journal=journal, workers=workers, progress=progress)
     _check(done, {name: path for path, name in files}, out, legend, workers)
     return sorted(done, key=lambda one: one.name), legend
 
@@ -171,13 +171,12 @@ def copy_all(
 ) -> tuple[list[Done], Legend]:
     """Copy the files, not checked yet.
 
-    `workers` is how many processes work side by side at most, 0 for one on each core. `progress` gets the bytes done
-    so far.
+    `workers` is how many processes work side by side, 0 for one on each core. `progress` gets the bytes done so far.
     """
     _here["catalogue"], _here["placeholders"] = job.make(), Placeholders(job.key, job.style)
     _here["searchable"] = job.searchable
     legend, done = Legend(), []
-    workers = _useful(workers or _cores(), (path for path, _ in files))
+    workers = workers or _cores()
     out.mkdir(parents=True, exist_ok=True)
     passed, left, finished = 0, [], []
     for path, name in files:

@@ -23,6 +23,9 @@ class Anchors {
   public:
     // With so many states at most, which take one or two thousand bytes each.
     explicit Anchors(size_t most_states = 1 << 16) : most_states_(most_states) {}
+    // A copy would point at states of the other.
+    Anchors(Anchors &&) = default;
+    Anchors(const Anchors &) = delete;
 
     // A line with something on it: without its end. Behind `last` is no anchor's end any more.
     struct Line {

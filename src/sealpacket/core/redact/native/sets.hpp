@@ -29,10 +29,9 @@ class SignSet {
     // Of the sixty-four bytes from a place of a text on; what is behind its end is in no set.
     uint64_t among(std::string_view text, size_t at) const {
         if (at + 64 <= text.size()) {
-            const int speed = how_fast();
-            return speed == 2   ? shuffled_wide(text.data() + at)
-                   : speed == 1 ? shuffled(text.data() + at)
-                                : one_by_one(text.data() + at, 64);
+            return HOW_FAST == 2   ? shuffled_wide(text.data() + at)
+                   : HOW_FAST == 1 ? shuffled(text.data() + at)
+                                   : one_by_one(text.data() + at, 64);
         }
         return at < text.size() ? one_by_one(text.data() + at, text.size() - at) : 0;
     }
@@ -46,7 +45,6 @@ class SignSet {
 
 #ifdef __x86_64__
     // Whether the processor looks up sixteen signs at once (1), or thirty-two (2).
-    static int how_fast() { return HOW_FAST; }
     static inline const int HOW_FAST = __builtin_cpu_supports("avx2") ? 2 : __builtin_cpu_supports("ssse3") ? 1 : 0;
 
     __attribute__((target("avx2"))) uint64_t shuffled_wide(const char *at) const {
@@ -82,7 +80,7 @@ class SignSet {
         return beyond_ ? mask | high : mask;
     }
 #else
-    static int how_fast() { return 0; }
+    static constexpr int HOW_FAST = 0;
     uint64_t shuffled_wide(const char *at) const { return one_by_one(at, 64); }
     uint64_t shuffled(const char *at) const { return one_by_one(at, 64); }
 #endif

@@ -83,7 +83,8 @@ class SharedAnchors {
 
     void share_out() {
         whole_.reset();
-        shares_.assign(SHARES, Anchors(STATES_OF_ONE));
+        shares_.reserve(SHARES);
+        while (shares_.size() < SHARES) shares_.emplace_back(STATES_OF_ONE);
         for (size_t number = 0; number < all_.size(); number++) {
             const Anchor &one = all_[number];
             shares_[number % SHARES].add(one.pattern, one.bits, one.loosely);

@@ -56,6 +56,7 @@ def _unpacked(file: IO[bytes], head: bytes) -> Any:
 
 
 def inside(file: IO[bytes], head: bytes, depth: int) -> Iterator[Stream]:
+    """What is packed in a file that begins so, `depth` files deep; streams.py knows the beginnings. Raises TROUBLE."""
     file.seek(0)
     unpacked = _unpacked(file, head)
     if unpacked is not None:

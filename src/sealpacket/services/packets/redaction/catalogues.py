@@ -74,13 +74,17 @@ def catalogue_for(
     kinds = {**plan.kinds, **made.drops}
     if not of_files:
         kinds = {kind: action for kind, action in kinds.items() if not action.startswith("drop-")}
-    return plan.model_copy(update={"kinds": kinds}).catalogue(
-        terms,
-        {value: reason for value, reason in keep.items() if value.casefold() not in masked},
-        plan.whole_floor,
-        {**kept_kinds(bench), **made.keep_kinds},
-        {*made.mask_kinds, *made.drops},
-        domains,
+    return (
+        plan.model_copy(update={"kinds": kinds})
+        .planned()
+        .catalogue(
+            terms,
+            {value: reason for value, reason in keep.items() if value.casefold() not in masked},
+            plan.whole_floor,
+            {**kept_kinds(bench), **made.keep_kinds},
+            {*made.mask_kinds, *made.drops},
+            domains,
+        )
     )
 
 
