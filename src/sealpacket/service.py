@@ -211,23 +211,33 @@ def serve(
     """Serve API and console on loopback; put a TLS proxy before it for anyone else."""
     settings = _ready()
     with _loading():
+        from sealpacket.logs import set_up_log, start_line
         from sealpacket.services.packets.redaction.warming import warm_up
         from sealpacket.web.server import Server
 
+        set_up_log(settings.log_level)
         warm_up(settings)
+    where = f"127.0.0.1:{port}" if socket is None else f"socket {socket}"
+    start_line("service", settings, address=where, processes=workers)
     Server(port if socket is None else None, workers, socket).run()
 
 
 @cli.command()
-def work(jobs: Annotated[int, typer.Option(help="Number of jobs at the same time.")] = 2) -> None:
+def work(
+    jobs: Annotated[int, typer.Option(help="Number of jobs at the same time.")] = 2,
+    monitor: Annotated[
+        int | None, typer.Option(help="Loopback port for the measures of this worker.")
+    ] = None,
+) -> None:
     """Run the jobs of the queue: redact, lodge, follow."""
     settings = _ready()
     with _loading():
         from sealpacket.jobs.worker import work as work_until_told
-        from sealpacket.logs import set_up_log
+        from sealpacket.logs import set_up_log, start_line
 
-    set_up_log()
-    work_until_told(settings, jobs)
+    set_up_log(settings.log_level)
+    start_line("worker", settings, jobs=jobs)
+    work_until_told(settings, jobs, monitor)
 
 
 @cli.command()
@@ -238,11 +248,12 @@ def receive(
     """Receive replies of desks by mail (SMTP); only mail to a packet's address is accepted."""
     from sealpacket.app.bootstrap import bootstrap
     from sealpacket.channels.gate import listen
-    from sealpacket.logs import set_up_log
+    from sealpacket.logs import set_up_log, start_line
     from sealpacket.services.packets.inbound_mail.route import Post
 
     settings = _ready()
-    set_up_log()
+    set_up_log(settings.log_level)
+    start_line("mail gate", settings, address=f"{host}:{port}")
     try:
         listen(host, port, Post(bootstrap(settings)))
     except OSError as error:

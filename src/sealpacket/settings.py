@@ -85,6 +85,17 @@ class Settings(BaseSettings):
         le=5,
         description="Number of proxies in front of the service that add X-Forwarded-For.",
     )
+    log_level: Literal["debug", "info", "warning", "error"] = Field(
+        "info", description="Log lines from this level on: debug, info, warning or error."
+    )
+    monitors: list[IPvAnyNetwork] = Field(
+        ["127.0.0.1/32", "::1/128"],
+        validate_default=True,
+        description='JSON: the networks from which /metrics and /version may be read, ["10.40.0.7/32"].',
+    )
+    backup_mark: Path | None = Field(
+        None, description="A file that the backup touches when it is done; its age is monitored."
+    )
     desk_timeout: float = Field(20.0, description="Seconds to wait for a desk.")
     desk_days: float = Field(
         7,

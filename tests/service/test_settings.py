@@ -125,8 +125,10 @@ def test_a_port_that_is_taken_is_said(house: RunningHouse) -> None:
     with socket.create_server(("127.0.0.1", 0)) as taken:
         port = str(taken.getsockname()[1])
         code, _, told = service(house.environment(), "receive", "--port", port)
-    assert (code, told.count("\n")) == (2, 1)
-    assert f"Nothing can listen at 127.0.0.1:{port}" in told
+    assert code == 2
+    start, said = told.splitlines()
+    assert json.loads(start)["event"] == "mail gate starts"
+    assert said.startswith(f"Nothing can listen at 127.0.0.1:{port}")
 
 
 def test_a_sound_house_is_found_well(house: RunningHouse) -> None:

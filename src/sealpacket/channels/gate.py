@@ -109,11 +109,15 @@ def _again(error: Exception) -> str:
 
 
 def listen(host: str, port: int, receiver: Receiver) -> None:
-    """Serve until the process is asked to stop."""
+    """Serve until the process is asked to stop. Raises OSError if nothing can listen there."""
     gate = Gatekeeper(
         Gate(receiver), hostname=host, port=port, data_size_limit=LARGEST_MAIL, ident="mail gate"
     )
-    gate.start()
+    try:
+        gate.start()
+    except OSError:
+        gate.loop.close()
+        raise
     ended = threading.Event()
     signal.signal(signal.SIGTERM, lambda *_: ended.set())
     signal.signal(signal.SIGINT, lambda *_: ended.set())

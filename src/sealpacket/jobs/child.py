@@ -37,7 +37,7 @@ def _collect(run_id: str) -> None:
 
 
 def _act(act: Callable[[str], None], ident: str, memory: int) -> None:
-    set_up_log()
+    set_up_log(Settings().log_level)
     _limit(memory)
     try:
         act(ident)

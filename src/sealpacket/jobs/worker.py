@@ -4,13 +4,19 @@ from __future__ import annotations
 
 import asyncio
 import signal
+import time
+from collections.abc import Awaitable, Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from functools import partial
+from typing import Any
 
 import procrastinate
 import structlog
+from prometheus_client import start_http_server
 
 from sealpacket.app.bootstrap import bootstrap
+from sealpacket.app.measures import measures
 from sealpacket.app.queue import queue_app
 from sealpacket.jobs.children import Children
 from sealpacket.jobs.tasks import CALLS, FEEDS, add_tasks
@@ -30,17 +36,25 @@ POLL = 2.0
 FIRST_WAIT, LONGEST_WAIT = 0.5, 15.0
 """Seconds before the worker begins again after it broke off; doubled each time until it has run for a while."""
 _RAN_WELL = 60.0
+_NAMES = ("packet", "number", "exhibit", "run", "batch", "trial")
+"""Arguments of jobs that name what they are about."""
 _SPARE_THREADS = 4
 """For what is not in a place, such as giving up a job."""
 
 
-def work(settings: Settings, jobs: int) -> None:
-    """Run jobs, a limited number at a time, until SIGTERM or SIGINT."""
+def work(settings: Settings, jobs: int, monitor: int | None = None) -> None:
+    """Run jobs, a limited number at a time, until SIGTERM or SIGINT.
+
+    With `monitor`, measures of this worker can be read at that loopback port. Raises OSError if it is taken.
+    """
     children = Children(settings)  # before there are threads
+    if monitor is not None:
+        start_http_server(monitor, "127.0.0.1", measures().registry)
     try:
         stopped = asyncio.run(_work(settings, jobs, children))
     finally:
         children.stop()
+    log.info("worker ends")
     if not stopped:
         log.error("the process that starts redactions has ended")
         raise SystemExit(1)
@@ -111,9 +125,46 @@ async def _take(app: procrastinate.App, queues: list[str], at_once: int) -> None
         shutdown_graceful_timeout=5,
         delete_jobs="successful",
         install_signal_handlers=False,
+        task_middleware=[_in_log, _in_log_too],
         update_heartbeat_interval=BEAT,
         stalled_worker_timeout=SILENT,
     )
+
+
+def _in_log(
+    call_next: Callable[[], Any], context: procrastinate.JobContext, _worker: object
+) -> Any:
+    """Run a job whose lines have its id, and write how it ended."""
+    with _noted(context):
+        return call_next()
+
+
+async def _in_log_too(
+    call_next: Callable[[], Awaitable[Any]], context: procrastinate.JobContext, _worker: object
+) -> Any:
+    """The same for a task that runs in the event loop."""
+    with _noted(context):
+        return await call_next()
+
+
+@contextmanager
+def _noted(context: procrastinate.JobContext) -> Iterator[None]:
+    job = context.job
+    names = {name: value for name, value in job.task_kwargs.items() if name in _NAMES}
+    begun, outcome = time.monotonic(), "done"
+    with structlog.contextvars.bound_contextvars(job=job.id, task=job.task_name, **names):
+        try:
+            yield
+        except BaseException as error:
+            outcome = type(error).__name__
+            raise
+        finally:
+            seconds = time.monotonic() - begun
+            # Rounds that are made again and again, and found nothing amiss, would drown the rest.
+            quiet = outcome == "done" and "timestamp" in job.task_kwargs
+            write = log.debug if quiet else log.info
+            write("job", outcome=outcome, attempt=job.attempts + 1, ms=round(seconds * 1000, 1))
+            measures().jobs.labels(job.task_name, outcome).observe(seconds)
 
 
 async def _either(*waits: object) -> None:

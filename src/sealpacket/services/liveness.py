@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -10,7 +12,9 @@ from sqlalchemy import text
 from sqlalchemy.orm import Session
 
 from sealpacket.app.context import AppContext
+from sealpacket.core.errors import ProblemError
 from sealpacket.services.packets.inbound_mail import poll
+from sealpacket.store.migrate import newest
 
 
 class Health(BaseModel):
@@ -25,6 +29,17 @@ class Health(BaseModel):
     mailbox: bool
 
 
+class Ready(BaseModel):
+    """Whether a copy of the service can serve, and the parts that it needs; without a worker it still serves."""
+
+    ready: bool
+    database: bool
+    tables: bool
+    keys: bool
+    files: bool
+    worker: bool
+
+
 BEAT, SILENT = 5, 20
 """Seconds between heartbeats of a worker, and of silence after which it counts as dead and others take its jobs."""
 
@@ -35,6 +50,37 @@ def health(app: AppContext) -> Health:
         return Health(
             database=True, **worker_state(session), mailbox=not poll.trouble(app, session)
         )
+
+
+def ready(app: AppContext) -> Ready:
+    """Whether this copy of the service can answer: its database with tables that it knows, its keys, its files."""
+    parts = {"database": False, "tables": False, "worker": False}
+    with suppress(ProblemError), app.database.transaction() as session:
+        parts["database"] = True
+        parts["tables"] = _tables(session) >= newest()
+        parts["worker"] = worker_state(session)["worker"]
+    parts["keys"] = _works(lambda: (app.ring, app.seal_keys))
+    parts["files"] = _works(app.blobs.look)
+    needed = all(parts[name] for name in ("database", "tables", "keys", "files"))
+    return Ready(ready=needed, **parts)
+
+
+def tables(app: AppContext) -> str:
+    """The version of the tables. Raises DatabaseUnreachable."""
+    with app.database.transaction() as session:
+        return _tables(session)
+
+
+def _tables(session: Session) -> str:
+    return str(session.scalar(text("SELECT version_num FROM alembic_version")) or "")
+
+
+def _works(act: Callable[[], object]) -> bool:
+    try:
+        act()
+    except (ProblemError, OSError, ValueError):
+        return False
+    return True
 
 
 def worker_state(session: Session) -> dict[str, Any]:

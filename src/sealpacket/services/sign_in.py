@@ -26,6 +26,7 @@ from pydantic import BaseModel
 from sqlalchemy import bindparam, delete, func, select, text, update
 
 from sealpacket.app.context import Actor, AppContext
+from sealpacket.app.measures import measures
 from sealpacket.core.errors import Invalid, NotSignedIn, TooManyTries
 from sealpacket.store.models import Account, ApiToken, Session, SignInTry
 
@@ -136,13 +137,18 @@ def _one_of_few() -> Iterator[None]:
 def check_password(app: AppContext, name: str, password: str, origin: From) -> Account:
     """The account, if the password is right. Raises NotSignedIn, or TooManyTries where there were too many."""
     keys = _keys(app, name, origin)
-    ident = _count(app, keys)
     with app.database.transaction() as session:
         account = session.scalars(
             select(Account).where(Account.name == name, Account.active)
         ).one_or_none()
+    try:
+        ident = _count(app, keys)
+    except TooManyTries:
+        _refused("too many", account.name if account else "unknown", origin)
+        raise
     if not is_password(account.password_hash if account else None, password) or account is None:
-        log.warning("wrong sign-in", address=origin.address)
+        # A name that is no account's may be a password in the wrong field.
+        _refused("wrong", account.name if account else "unknown", origin)
         raise NotSignedIn(
             "Name or password is wrong.",
             "Try again; after five tries wait five minutes.",
@@ -151,6 +157,12 @@ def check_password(app: AppContext, name: str, password: str, origin: From) -> A
     with app.database.transaction() as session:
         session.execute(delete(SignInTry).where(SignInTry.id.in_(ident)))
     return account
+
+
+def _refused(reason: str, account: str, origin: From) -> None:
+    """Log a sign-in that was refused, and count it."""
+    measures().failed_sign_ins.labels(reason).inc()
+    log.warning("sign-in refused", reason=reason, account=account, address=origin.address)
 
 
 def _keys(app: AppContext, name: str, origin: From) -> list[tuple[str, int]]:

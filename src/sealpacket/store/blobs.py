@@ -63,6 +63,12 @@ class Blobs:
                 self._fs.rm(part)
             raise
 
+    def look(self) -> None:
+        """Look whether the place of the blobs can be reached. Raises Unavailable."""
+        with _translated():
+            if not self._fs.isdir(self._root):
+                raise FileNotFoundError(errno.ENOENT, "the place of exhibits is not there")
+
     def names(self) -> Iterator[str]:
         """The names of all blobs."""
         for path in self._fs.find(self._root):

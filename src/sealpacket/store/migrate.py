@@ -25,12 +25,30 @@ def migrate(owner_url: str, service_url: str | None = None) -> None:
     try:
         with _said(), translated(), engine.begin() as connection:
             connection.execute(text("SELECT pg_advisory_xact_lock(hashtext('sealpacket migrate'))"))
+            _refuse_others(connection)
             command.upgrade(alembic_config(connection), "head")
             role = make_url(service_url).username if service_url else None
             if role and role != make_url(owner_url).username:
                 _grant(connection, role)
     finally:
         engine.dispose()
+
+
+def _refuse_others(connection: Connection) -> None:
+    """Raise Conflict for a role that does not own the tables, even if there is nothing to upgrade."""
+    owns = text(
+        "SELECT to_regclass('alembic_version') IS NULL OR has_table_privilege('alembic_version', 'UPDATE')"
+    )
+    if connection.scalar(owns) is False:
+        raise _not_the_owner()
+
+
+def _not_the_owner() -> Conflict:
+    return Conflict(
+        "This role may not change tables.",
+        "Set SEALPACKET_OWNER_URL to the role that owns them, for this command only.",
+        code="not-the-owner",
+    )
 
 
 @contextmanager
@@ -42,11 +60,7 @@ def _said() -> Iterator[None]:
         cause = error if isinstance(error, ProgrammingError) else error.__cause__
         state = getattr(getattr(cause, "orig", None), "sqlstate", None)
         if state == "42501":
-            raise Conflict(
-                "This role may not change tables.",
-                "Set SEALPACKET_OWNER_URL to the role that owns them, for this command only.",
-                code="not-the-owner",
-            ) from error
+            raise _not_the_owner() from error
         if refused := why_refused(cause):
             raise Conflict(
                 f"The database refuses the sign-in: {refused}.",
@@ -64,6 +78,12 @@ def alembic_config(connection: Connection) -> Config:
     return config
 
 
+def newest() -> str:
+    """The version of the tables that this code knows."""
+    names = (path.name for path in (Path(__file__).parent / "migrations/versions").glob("0*.py"))
+    return max(names)[:4]
+
+
 def _grant(connection: Connection, role: str) -> None:
     """Rows only: no table can be changed, and the custody log can only be added to."""
     name = connection.dialect.identifier_preparer.quote(role)
@@ -74,5 +94,6 @@ def _grant(connection: Connection, role: str) -> None:
         f"GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA public TO {name}",
         f"REVOKE UPDATE, DELETE, TRUNCATE ON custody_entry FROM {name}",
         f"REVOKE ALL ON alembic_version FROM {name}",
+        f"GRANT SELECT ON alembic_version TO {name}",
     ):
         connection.execute(text(statement))

@@ -6,7 +6,7 @@ from pathlib import Path
 from secrets import token_urlsafe
 from typing import Any
 
-from flask import Response, request, send_from_directory
+from flask import Response, abort, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import BaseModel
 from werkzeug.middleware.proxy_fix import ProxyFix
@@ -24,13 +24,23 @@ from sealpacket.web.api.packets import add_hooks
 from sealpacket.web.bodies import timed_bodies
 from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, requires_role
 from sealpacket.web.json import Json, refuse_controls
+from sealpacket.web.probes import add_probes
 from sealpacket.web.problems import add_handlers, invalid_request
 from sealpacket.web.reference import answer_reference
+from sealpacket.web.request_lines import add_request_lines
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src {styles}; font-src 'self'; img-src 'self' data:; "
     "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
+
+
+CONSOLE_PAGES = (
+    "", "accounts", "ahead", "articles", "assets", "batches", "contracts", "custody", "desks", "entitlements",
+    "imports", "kits", "known-issues", "logins", "notices", "order-documents", "overview", "packets", "people",
+    "products", "redaction-plan", "safe", "sites", "statements", "vendors", "webhooks", "you",
+)  # fmt: skip
+"""What the addresses of the console's pages begin with. At others it says that there is no such page."""
 
 
 class _Page(PathConverter):
@@ -68,12 +78,14 @@ def make_app(context: AppContext) -> OpenAPI:
     if context.settings.proxies:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=context.settings.proxies, x_proto=0, x_host=0)  # type: ignore[method-assign]
     add_handlers(app)
+    add_request_lines(app)
     app.before_request(refuse_controls)
     add_guard(app)
     add_api(app)
     add_calendar(app)
     add_streams(app)
     add_hooks(app)
+    add_probes(app, context)
     _add_console(app, context.settings.console)
 
     @app.get("/openapi.json", doc_ui=False)
@@ -114,8 +126,12 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
             return send_from_directory(root, path, max_age=31_536_000)
         if path in ("icon.svg",):
             return send_from_directory(root, path)
+        is_page = path.split("/", 1)[0] in CONSOLE_PAGES
+        if not is_page and "text/html" not in request.headers.get("Accept", ""):
+            abort(404)
         nonce = token_urlsafe(16)
-        page = Response(front.replace("{style-nonce}", nonce), mimetype="text/html")
+        body, status = front.replace("{style-nonce}", nonce), 200 if is_page else 404
+        page = Response(body, status, mimetype="text/html")
         page.headers["Cache-Control"] = "no-store"
         page.headers["Content-Security-Policy"] = _POLICY.format(styles=f"'self' 'nonce-{nonce}'")
         return page
@@ -127,5 +143,6 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
 
 def wsgi() -> OpenAPI:
     """For gunicorn: the application with settings from the environment."""
-    set_up_log()
-    return make_app(bootstrap(Settings()))
+    settings = Settings()
+    set_up_log(settings.log_level)
+    return make_app(bootstrap(settings))

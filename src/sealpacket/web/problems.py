@@ -14,6 +14,8 @@ from sealpacket.core.faults import FieldFault, faults_of
 from sealpacket.web.bodies import SlowBody
 
 log = structlog.get_logger()
+REQUEST_ID = "sealpacket.request_id"
+"""Key of a request's id in its environ."""
 
 STATUS: dict[type[errors.ProblemError], int] = {
     errors.Invalid: 422,
@@ -47,6 +49,9 @@ class Problem(BaseModel):
     stops: list[str] | None = Field(None, description="Codes of the checks that stop it.")
     number: str | None = Field(None, description="The packet that prevents it.")
     retry_after: int | None = Field(None, description="Seconds after which to come back.")
+    request_id: str | None = Field(
+        None, description="The id of the request, as in the service's log."
+    )
 
 
 def answer(error: errors.ProblemError) -> Response:
@@ -72,6 +77,8 @@ def document_of(
 
 def problem(status: int, code: str, title: str, detail: str, remedy: str, **facts: Any) -> Response:
     """A problem document as a response."""
+    if ident := request.environ.get(REQUEST_ID):
+        facts["request_id"] = ident
     body = json.dumps(document_of(status, code, title, detail, remedy, **facts))
     response = Response(body, status, mimetype="application/problem+json")
     if "retry_after" in facts:

@@ -2,12 +2,28 @@
 
 from __future__ import annotations
 
+import logging
+import tempfile
+from pathlib import Path
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
+from gunicorn.glogging import Logger
 
+from sealpacket.app.measures import ended, share
 from sealpacket.web.app import wsgi
 from sealpacket.web.serving.worker import LoopWorker
+
+
+class _Log(Logger):  # type: ignore[misc]
+    """Gunicorn's own lines go to the log of the process, as those of other libraries do."""
+
+    def setup(self, cfg: Any) -> None:
+        """See Logger: without handlers of its own."""
+        self.cfg = cfg
+        self._access_log_enabled = False
+        self.error_log.propagate = True
+        self.error_log.setLevel(logging.WARNING)
 
 
 class Server(BaseApplication):  # type: ignore[misc]
@@ -23,10 +39,18 @@ class Server(BaseApplication):  # type: ignore[misc]
             "timeout": 120,
             "graceful_timeout": 5,
             "loglevel": "warning",
+            "logger_class": _Log,
+            "child_exit": lambda _server, worker: ended(worker.pid),
             "control_socket_disable": True,
             "worker_tmp_dir": "/dev/shm",  # noqa: S108 - gunicorn's own advice
         }
         super().__init__()
+
+    def run(self) -> None:
+        """Serve until a signal asks for the end. Its processes count together."""
+        with tempfile.TemporaryDirectory(prefix="sealpacket-measures-") as folder:
+            share(Path(folder))
+            super().run()
 
     def load_config(self) -> None:
         """Take our settings; no file, no environment variable and no argument adds to them."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import sys
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
@@ -11,6 +12,8 @@ from urllib.parse import unquote_to_bytes, urlsplit
 from wsgiref.util import FileWrapper
 
 import h11
+
+from sealpacket.web.problems import REQUEST_ID
 
 Wsgi = Callable[..., Iterable[bytes]]
 Headers = list[tuple[str, str]]
@@ -22,6 +25,8 @@ number of the last event that it has seen."""
 STREAM_OF = "Sealpacket-Stream-Of"
 """Header by which the application hands an answer over to the event loop, which goes on with it as a stream of
 server-sent events without a thread. Its value: the id of the account whose notices are streamed."""
+LINE_OF = "Sealpacket-Line-Of"
+"""Header by which the application adds to the log line of a request: a JSON object of names."""
 BATCH = 256 << 10
 """Bytes of an answer after which its thread waits until they are sent."""
 
@@ -43,6 +48,12 @@ def asks_again(batch: Batch) -> tuple[int, int] | None:
 def stream_of(batch: Batch) -> str:
     """The account whose notices the answer streams; empty for an answer that ends."""
     return _header(batch, STREAM_OF)
+
+
+def line_of(batch: Batch) -> dict[str, str]:
+    """What the application adds to the log line of the request: its route, the account, the packet."""
+    value = _header(batch, LINE_OF)
+    return dict(json.loads(value)) if value else {}
 
 
 def _header(batch: Batch, wanted: str) -> str:
@@ -100,7 +111,7 @@ def ask(application: Wsgi, path: str, headers: dict[str, str]) -> tuple[str, Hea
     return batches[0].status, batches[0].headers, body
 
 
-def environ_of(request: h11.Request, body: BinaryIO, client: str) -> dict[str, Any]:
+def environ_of(request: h11.Request, body: BinaryIO, client: str, ident: str) -> dict[str, Any]:
     """The environ of a request from the address `client`. Raises ValueError for a target that is no path.
 
     A header with an underscore in its name is left out: it would look like another one with a hyphen.
@@ -114,6 +125,7 @@ def environ_of(request: h11.Request, body: BinaryIO, client: str) -> dict[str, A
             raise ValueError(target)
         path, query = url.path or "/", url.query
     environ = _environ(request.method.decode("latin-1"), path, query, client, body)
+    environ[REQUEST_ID] = ident
     for raw_name, raw_value in request.headers:
         name, value = raw_name.decode("latin-1"), raw_value.decode("latin-1")
         if "_" in name:

@@ -10,22 +10,27 @@ from collections.abc import Iterable
 from concurrent.futures import Executor
 from contextlib import AbstractAsyncContextManager, suppress
 from email.utils import formatdate
+from secrets import token_hex
 from typing import BinaryIO, Protocol
 
 import h11
 import structlog
 from werkzeug.exceptions import ClientDisconnected
 
+from sealpacket.app.measures import measures
 from sealpacket.web.bodies import SlowBody
+from sealpacket.web.probes import QUIET
 from sealpacket.web.serving import refusals
 from sealpacket.web.serving.application import (
     ASK_AGAIN,
+    LINE_OF,
     STREAM_OF,
     Batch,
     Wsgi,
     asks_again,
     call,
     environ_of,
+    line_of,
     stream_of,
 )
 from sealpacket.web.serving.refusals import RefusedRequest
@@ -54,8 +59,13 @@ MOST_DRAINED = 4 << 20
 
 log = structlog.get_logger()
 
-_OURS = ("date", ASK_AGAIN.lower(), STREAM_OF.lower())
+_OURS = ("date", ASK_AGAIN.lower(), STREAM_OF.lower(), LINE_OF.lower())
 """Headers of the application that are not passed on."""
+_IDENT = re.compile(r"[A-Za-z0-9._-]{8,64}")
+"""Ids of requests that are taken from a proxy or a client; others are ours."""
+_METHODS = ("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS")
+_NONE = h11.Request(method="GET", target="/", headers=[("Host", "-")])
+"""Stands for a request that has not arrived."""
 _ANYBODY = re.compile(rb"/(?:hooks/|api/v1/(?:sign-in|tokens)(?:\?|$))")
 """Where anybody may call."""
 _STATIC = re.compile(rb"/static/[A-Za-z0-9._-]{1,120}")
@@ -104,7 +114,10 @@ class Connection:
         self._http = h11.Connection(h11.SERVER, max_incomplete_event_size=LARGEST_HEAD)
         self._loop = asyncio.get_running_loop()
         self._client = str((writer.get_extra_info("peername") or ("",))[0])
-        self._request = h11.Request(method="GET", target="/", headers=[("Host", "-")])
+        self._request, self._begun = _NONE, time.monotonic()
+        self._ident = ""
+        self._status = 0
+        self._line: dict[str, str] = {}
         self.is_gathering = True
         """Whether its next request is not complete yet."""
         self.is_idle = False
@@ -118,8 +131,11 @@ class Connection:
         try:
             await self._exchanges()
         except RefusedRequest as refused:
+            self._ident = self._ident or token_hex(8)
+            self._status = refused.refusal.status
+            self._note()
             with suppress(OSError):
-                await self._write(refused.refusal.answer())
+                await self._write(refused.refusal.answer(self._ident))
                 await self._linger()
         except (OSError, h11.ProtocolError) as error:
             log.debug("connection ended", reason=str(error))
@@ -133,15 +149,37 @@ class Connection:
     async def _exchanges(self) -> None:
         while await self._next_request():
             await self._answer()
+            self._note()
             if self._http.states != {h11.CLIENT: h11.DONE, h11.SERVER: h11.DONE}:
                 await self._linger()
                 return
             self._http.start_next_cycle()
             self.is_idle = True
 
+    def _note(self) -> None:
+        """Write the log line of a request, and count it. Addresses are not in it: they may hold what people type."""
+        seconds = time.monotonic() - self._begun
+        method = self._request.method.decode("latin-1")
+        route = self._line.pop("route", "none" if self._status >= 400 else "file")
+        write = log.debug if route in QUIET else log.info
+        write(
+            "request",
+            request=self._ident,
+            method=method,
+            route=route,
+            status=self._status,
+            ms=round(seconds * 1000, 1),
+            address=self._client,
+            **self._line,
+        )
+        counted = method if method in _METHODS else "other"
+        measures().requests.labels(counted, route, str(self._status)).observe(seconds)
+
     async def _next_request(self) -> bool:
         """Wait for the head of the next request. Returns False if its sender has gone, or sends nothing."""
         self.is_gathering, self.since = True, time.monotonic()
+        self._ident, self._status, self._line = "", 0, {}
+        self._request, self._begun = _NONE, self.since
         if not self._http.trailing_data[0]:
             async with asyncio.timeout(KEPT_OPEN if self.is_idle else HEAD_SECONDS):
                 first = await self._reader.read(READ)
@@ -153,7 +191,9 @@ class Connection:
             event = await self._event()
         if not isinstance(event, h11.Request):
             return False
-        self._request = event
+        self._request, self._begun = event, time.monotonic()
+        given = dict(event.headers).get(b"x-request-id", b"").decode("latin-1")
+        self._ident = given if _IDENT.fullmatch(given) else token_hex(8)
         if len(event.target) > LONGEST_ADDRESS:
             raise RefusedRequest(refusals.LONG_ADDRESS)
         if len(event.headers) > MOST_HEADERS or any(
@@ -301,7 +341,7 @@ class Connection:
     async def _called(self, body: BinaryIO, threads: Executor) -> Batch:
         """Call the application in a thread. Returns what is left to send of its answer."""
         try:
-            environ = environ_of(self._request, body, self._client)
+            environ = environ_of(self._request, body, self._client, self._ident)
         except ValueError as error:
             raise RefusedRequest(refusals.UNREADABLE) from error
 
@@ -335,7 +375,9 @@ class Connection:
                 if name.lower() not in _OURS
             ]
             headers += [(b"Server", b"sealpacket"), (b"Date", formatdate(usegmt=True).encode())]
+            headers.append((b"X-Request-ID", self._ident.encode()))
             code, _, reason = batch.status.partition(" ")
+            self._status, self._line = int(code), line_of(batch)
             await self._send(
                 h11.Response(
                     status_code=int(code), reason=reason.encode("latin-1"), headers=headers

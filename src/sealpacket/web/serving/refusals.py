@@ -18,13 +18,14 @@ class Refusal:
     detail: str
     remedy: str
 
-    def answer(self) -> bytes:
-        """The whole answer, head and body."""
+    def answer(self, ident: str) -> bytes:
+        """The whole answer, head and body, to the request with this id."""
         title = "This is not a valid request"
         document = document_of(self.status, self.code, title, self.detail, self.remedy)
+        document["request_id"] = ident
         body = json.dumps(document).encode()
         head = (
-            f"HTTP/1.1 {self.status.value} {self.status.phrase}\r\nConnection: close\r\n"
+            f"HTTP/1.1 {self.status.value} {self.status.phrase}\r\nConnection: close\r\nX-Request-ID: {ident}\r\n"
             f"Content-Type: application/problem+json\r\nContent-Length: {len(body)}\r\n\r\n"
         )
         return head.encode() + body
