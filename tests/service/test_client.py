@@ -29,6 +29,7 @@ def test_the_front_door_shows_the_few_things_a_caller_needs() -> None:
         "BadAnswer",
         "ClientError",
         "NoService",
+        "NoWorker",
         "PageBox",
         "Refused",
         "SealPacket",

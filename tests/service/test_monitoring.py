@@ -13,12 +13,12 @@ import httpx
 import pytest
 from prometheus_client.parser import text_string_to_metric_families as families
 
-from sealpacket.client import SealPacket
+from sealpacket.client import NoWorker, SealPacket, polling
 from sealpacket.client.models import PacketShown
 from sealpacket.demo.cluster import free_port, wait_for_port
 from sealpacket.demo.house import RunningHouse
 from sealpacket.web.app import CONSOLE_PAGES
-from tests.conftest import ROOT, authorization, until
+from tests.conftest import ARRAY, NOTE, ROOT, authorization, until
 
 HOUSE = {"PROXIES": "0"}
 PROCESSES = 2
@@ -178,3 +178,19 @@ def test_a_worker_shows_its_measures(house: RunningHouse, tmp_path: Path) -> Non
         assert process.wait(60) == 0
     events = [json.loads(line)["event"] for line in log.read_text().splitlines()]
     assert events[0] == "worker starts" and "worker ends" in events
+
+
+def test_whoever_waits_is_told_that_no_worker_runs(
+    house: RunningHouse, marit: SealPacket, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(polling, "WORKER_EVERY", 1.0)
+    packet = marit.packets.note("No worker", NOTE, asset=ARRAY)
+    (tmp_path / "array.cfg").write_text("hostname lib-array-01\n")
+    house.end("worker")
+    try:
+        marit.exhibits.add(packet.number, tmp_path / "array.cfg")
+        with pytest.raises(NoWorker, match="No worker runs"):
+            marit.packets.wait(packet.number)
+    finally:
+        house.begin("worker")
+    assert marit.packets.wait(packet.number).exhibits[0].state == "ready"

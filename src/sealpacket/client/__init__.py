@@ -17,7 +17,7 @@ cannot be reached, BadAnswer if something else has answered.
 
 from typing import TYPE_CHECKING, Any
 
-from sealpacket.client.errors import BadAnswer, ClientError, NoService, Refused, TlsFault
+from sealpacket.client.errors import BadAnswer, ClientError, NoService, NoWorker, Refused, TlsFault
 
 if TYPE_CHECKING:
     from sealpacket.client import models
@@ -30,6 +30,7 @@ __all__ = [
     "BadAnswer",
     "ClientError",
     "NoService",
+    "NoWorker",
     "PageBox",
     "Refused",
     "SealPacket",

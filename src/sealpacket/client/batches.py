@@ -62,4 +62,5 @@ class BatchShelf:
                 "Look whether the worker runs.",
             ),
             progress=progress,
+            has_worker=self._wire.has_worker,
         )

@@ -410,6 +410,7 @@ class SealPacket:
             overdue=lambda _: ClientError(
                 "The trial is still under way.", "Look whether the worker runs."
             ),
+            has_worker=self._wire.has_worker,
         )
 
     def put_sheet(self, yaml: str) -> models.DeskShown:

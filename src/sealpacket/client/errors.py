@@ -28,6 +28,12 @@ class TlsFault(NoService):
     code = "tls"
 
 
+class NoWorker(ClientError):
+    """The service runs, and no worker does its jobs."""
+
+    code = "no-worker"
+
+
 class BadAnswer(ClientError):
     """Something else than the service has answered, such as a proxy with a page of its own."""
 

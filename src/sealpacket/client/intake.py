@@ -113,6 +113,7 @@ class Imports:
                 f"The import is still {shown.state}.", "Look again later, and that the worker runs."
             ),
             progress=progress,
+            has_worker=self._wire.has_worker,
         )
 
     def _call(

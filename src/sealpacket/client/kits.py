@@ -70,6 +70,7 @@ class KitShelf:
             overdue=lambda found: ClientError(
                 f"{found.kit} is still being run.", "Look whether the worker runs."
             ),
+            has_worker=self._wire.has_worker,
         )
 
 

@@ -48,6 +48,7 @@ class OrderDocuments:
                 "The order document is still being read.",
                 "Look again later, and that the worker runs.",
             ),
+            has_worker=self._wire.has_worker,
         )
 
     def preview(self, ident: str, **entry: Unpack[EntryFields]) -> models.EntryPreview:

@@ -279,6 +279,7 @@ class Packets(Following):
                 "Look whether the worker runs.",
             ),
             progress=progress,
+            has_worker=self._wire.has_worker,
         )
 
 

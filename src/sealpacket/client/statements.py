@@ -52,6 +52,7 @@ class Statements:
             overdue=lambda _: ClientError(
                 "The statement is still being compared.", "Look again later."
             ),
+            has_worker=self._wire.has_worker,
         )
 
     def differences(

@@ -68,6 +68,10 @@ class Wire:
         """Give the connections back."""
         self._client.close()
 
+    def has_worker(self) -> bool:
+        """Whether a worker of the service was seen lately."""
+        return bool(self.send("GET", "/health").json().get("worker"))
+
     def call(self, kind: type[M], method: str, path: str, **arguments: Any) -> M:
         """One request; its answer as a model. Raises BadAnswer for any other answer."""
         response = self.send(method, path, **arguments)

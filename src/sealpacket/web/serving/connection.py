@@ -117,6 +117,8 @@ class Connection:
         self._request, self._begun = _NONE, time.monotonic()
         self._ident = ""
         self._status = 0
+        self._has_waited = False
+        """Whether the answer waited for an event, as its sender wished."""
         self._line: dict[str, str] = {}
         self.is_gathering = True
         """Whether its next request is not complete yet."""
@@ -157,7 +159,10 @@ class Connection:
             self.is_idle = True
 
     def _note(self) -> None:
-        """Write the log line of a request, and count it. Addresses are not in it: they may hold what people type."""
+        """Write the log line of a request, and count it unless it waited for an event.
+
+        The address that was asked for is not in it: it may hold what people type.
+        """
         seconds = time.monotonic() - self._begun
         method = self._request.method.decode("latin-1")
         route = self._line.pop("route", "none" if self._status >= 400 else "file")
@@ -172,6 +177,8 @@ class Connection:
             address=self._client,
             **self._line,
         )
+        if self._has_waited:
+            return
         counted = method if method in _METHODS else "other"
         measures().requests.labels(counted, route, str(self._status)).observe(seconds)
 
@@ -179,6 +186,7 @@ class Connection:
         """Wait for the head of the next request. Returns False if its sender has gone, or sends nothing."""
         self.is_gathering, self.since = True, time.monotonic()
         self._ident, self._status, self._line = "", 0, {}
+        self._has_waited = False
         self._request, self._begun = _NONE, self.since
         if not self._http.trailing_data[0]:
             async with asyncio.timeout(KEPT_OPEN if self.is_idle else HEAD_SECONDS):
@@ -294,6 +302,7 @@ class Connection:
         while (again := asks_again(last)) is not None:
             seconds, seen = again
             until = until or self._loop.time() + seconds
+            self._has_waited = True
             self.is_gathering = True
             try:
                 async with asyncio.timeout_at(until):
@@ -311,6 +320,7 @@ class Connection:
     async def _stream(self, first: Batch, account: str) -> None:
         """Send the beginning of a stream, and each event when it comes, until its reader goes or has to ask again."""
         until = self._loop.time() + STREAM_SECONDS
+        self._has_waited = True
         self.is_gathering = self.is_idle = True
         gone = asyncio.create_task(self._reader.read(1))
         try:
