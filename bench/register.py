@@ -21,7 +21,7 @@ from sqlalchemy import text
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.demo.cluster import Cluster
-from sealpacket.services import accounts, coverage, sign_in, survey
+from sealpacket.services import accounts, coverage, sign_in, survey, tokens
 from sealpacket.services.register import KINDS, Narrow, applying, intake, listed, preview
 from sealpacket.services.register.acts import found_ids
 from sealpacket.services.register.forms import AssetForm
@@ -293,7 +293,7 @@ def measure(house: AppContext, folder: Path) -> list[dict[str, Any]]:
     ]
     queries = searches()
     accounts.put(house, "bench", "four-words-to-measure", ["reader"], None)
-    token = sign_in.create_token(
+    token = tokens.create_token(
         house, "bench", "four-words-to-measure", "bench", sign_in.From("127.0.0.1")
     ).token
     client = make_app(house).test_client()

@@ -12,7 +12,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import Engine, event, make_url, select
 
 from sealpacket.app.context import AppContext
-from sealpacket.services import sign_in
+from sealpacket.services import sign_in, tokens
 from sealpacket.services.packets.lodge import deliveries
 from sealpacket.services.packets.redaction import redactions, warming
 from sealpacket.settings import Settings
@@ -47,7 +47,7 @@ def rehearse(password: str) -> None:
 
 def _one_packet(app: AppContext, password: str) -> None:
     origin = sign_in.From("127.0.0.1")
-    token = sign_in.create_token(app, "marit", password, "rehearsal", origin).token
+    token = tokens.create_token(app, "marit", password, "rehearsal", origin).token
     web = make_app(app).test_client()
     web.environ_base["HTTP_AUTHORIZATION"] = f"Bearer {token}"
     number = _done(web, "POST", "packets", json=_PACKET)["number"]

@@ -37,7 +37,7 @@ def test_somebody_comes_and_leaves(browser: Browser, page: Page, house: RunningH
     theirs.get_by_label("New password").fill(second)
     theirs.get_by_role("button", name="Change the password").click()
     enter(theirs, name, second)
-    make_token(house.address, name, second, "a script of theirs", read_only=True)
+    make_token(house.address, name, second, "a script of theirs", rights=["read"])
     theirs.goto(f"{house.address}/you")
     expect(theirs.get_by_role("row").filter(has_text="a script of theirs")).to_contain_text("read")
     assert faults(theirs) == []

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime, timedelta
 
 import httpx
 import pytest
 
 from sealpacket.client import NoService, Refused, SealPacket, make_token
+from sealpacket.client.models import PacketShown
 from sealpacket.demo.house import HouseError, RunningHouse
 from tests import plain_http
-from tests.conftest import ARRAY
+from tests.conftest import ARRAY, NOTE
 
 RIGHT = "four-quiet-herons-here"
 
@@ -260,10 +262,10 @@ def test_tokens_are_listed_with_their_last_use_and_revoked_one_by_one(
 ) -> None:
     keeper = Someone(house, marit, "tokens")
     other = SealPacket(
-        house.address, make_token(house.address, "tokens", RIGHT, "script", read_only=True).token
+        house.address, make_token(house.address, "tokens", RIGHT, "script", rights=["read"]).token
     )
     found = {one.purpose: one for one in keeper.client.tokens.list()}
-    assert (found["script"].read_only, found["script"].seen_at) == (True, None)
+    assert (found["script"].rights, found["script"].seen_at) == (["read"], None)
     assert found["laptop"].seen_at
     assert {one.purpose for one in marit.tokens.list("tokens")} == {"laptop", "script"}
     with pytest.raises(Refused):
@@ -276,13 +278,88 @@ def test_tokens_are_listed_with_their_last_use_and_revoked_one_by_one(
 
 def test_a_token_that_may_only_read_changes_nothing(house: RunningHouse) -> None:
     token = make_token(
-        house.address, "teo", house.sign_ins["teo"], "dashboards", read_only=True
+        house.address, "teo", house.sign_ins["teo"], "dashboards", rights=["read"]
     ).token
     with SealPacket(house.address, token) as reads:
         assert reads.today().day
         with pytest.raises(Refused) as caught:
             reads.packets.note("Nothing in particular", asset=ARRAY)
-    assert caught.value.code == "read-only"
+    assert caught.value.code == "token-rights"
+
+
+def test_a_token_does_what_it_was_made_for(
+    house: RunningHouse, marit: SealPacket, sealed: PacketShown
+) -> None:
+    def come_with(*rights: str) -> SealPacket:
+        token = make_token(house.address, "marit", house.sign_ins["marit"], "limits", rights=rights)
+        assert token.rights == [
+            one for one in ("read", "prepare", "send", "keep") if one in {"read", *rights}
+        ]
+        return SealPacket(house.address, token.token)
+
+    def refused(act: Callable[[], object]) -> bool:
+        try:
+            act()
+        except Refused as problem:
+            assert problem.code == "token-rights", problem
+            return True
+        return False
+
+    lodge, note, keep = come_with("send"), come_with("prepare"), come_with("keep")
+    number = sealed.number
+    assert refused(lambda: note.packets.lodge(number))
+    assert refused(lambda: keep.packets.note("Not by this token", NOTE, asset=ARRAY))
+    assert refused(lambda: lodge.packets.note("Not by this token", NOTE, asset=ARRAY))
+    assert refused(lambda: lodge.sites.change("fennel-lane", 1, name="Elsewhere"))
+    assert not refused(lambda: note.packets.note("By this one", NOTE, asset=ARRAY))
+    assert not refused(lambda: keep.accounts.list())
+    assert not refused(lambda: lodge.packets.lodge(number))
+
+
+def test_a_program_comes_in_by_tokens_only(house: RunningHouse, marit: SealPacket) -> None:
+    made = marit.accounts.add("nightly-report", None, ["reader"], kind="program")
+    assert (made.kind, made.ways) == ("program", [])
+    token = marit.tokens.add("nightly-report", "reports", ["read"], days=366)
+    assert (token.expires_at - datetime.now(UTC)).days >= 364
+    with SealPacket(house.address, token.token) as program:
+        assert program.me().name == "nightly-report"
+        with pytest.raises(Refused) as caught:
+            program.tokens.add("nightly-report", "one more", ["read"])
+        assert caught.value.code in ("not-allowed", "token-rights")
+    for act in (
+        lambda: marit.accounts.change("nightly-report", password="a-password-for-a-program"),
+        lambda: marit.accounts.add(
+            "another-program", "a-password-for-it", ["reader"], kind="program"
+        ),
+        lambda: marit.accounts.add("somebody-without", None, ["reader"]),
+        lambda: make_token(house.address, "nightly-report", "", "by nothing"),
+        lambda: marit.tokens.add("teo", "for somebody else"),
+        lambda: marit.tokens.add("marit", "by a token"),
+    ):
+        with pytest.raises(Refused):
+            act()
+    marit.accounts.change("nightly-report", active=False)
+    with pytest.raises(Refused), SealPacket(house.address, token.token) as program:
+        program.me()
+
+
+def test_a_session_makes_tokens_for_itself(house: RunningHouse, browser: httpx.Client) -> None:
+    csrf = enter(house, browser, "teo").json()["csrf"]
+    made = browser.post(
+        "/accounts/teo/tokens",
+        json={"purpose": "from the console", "rights": ["prepare"], "days": 400},
+        headers={"X-CSRF-Token": csrf},
+    )
+    assert made.status_code == 422
+    made = browser.post(
+        "/accounts/teo/tokens",
+        json={"purpose": "from the console", "rights": ["prepare"], "days": 300},
+        headers={"X-CSRF-Token": csrf},
+    )
+    assert made.status_code == 201
+    assert made.json()["rights"] == ["read", "prepare"]
+    ends = datetime.fromisoformat(made.json()["expires_at"])
+    assert ends - datetime.now(UTC) < timedelta(days=91)
 
 
 def test_the_last_administrator_stays_one(house: RunningHouse, marit: SealPacket) -> None:

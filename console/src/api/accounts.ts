@@ -44,6 +44,15 @@ export const useTokens = () =>
     queryFn: async () => (await taken(api.GET("/api/v1/tokens"))).items,
   });
 
+export function useAddToken(account: string) {
+  const cache = useQueryClient();
+  return useMutation<Schemas["Token"], ProblemError, Schemas["TokenWish"]>({
+    mutationFn: (body) =>
+      taken(api.POST("/api/v1/accounts/{name}/tokens", { params: { path: { name: account } }, body })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ["tokens"] }),
+  });
+}
+
 export function useRevokeToken() {
   const cache = useQueryClient();
   return useMutation<Schemas["Done"], ProblemError, string>({

@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import partial
-from typing import Any, Protocol
+from typing import Any, Literal, Protocol
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
@@ -32,10 +32,17 @@ class ReadVersion:
     is_compared: bool = False
 
 
+Right = Literal["read", "prepare", "send", "keep"]
+RIGHTS: tuple[Right, ...] = ("read", "prepare", "send", "keep")
+"""What a token may do, so far as its account may: look; prepare packets; have something reach a vendor, or take it out
+of the house's keeping; keep the register, sheets, plans and accounts."""
+
+
 @dataclass(frozen=True)
 class Actor:
     """Who acts: the account's name and roles, and the person behind it.
 
+    `rights` are what the token allows, and `by_token` whether there is one: a session allows everything.
     `seen` is what they have read of the packet that they act on; None, if they have not said.
     """
 
@@ -44,6 +51,8 @@ class Actor:
     account_id: str = ""
     person_id: str | None = None
     seen: ReadVersion | None = None
+    rights: frozenset[Right] = frozenset(RIGHTS)
+    by_token: bool = False
 
 
 SEEN = "seen version"

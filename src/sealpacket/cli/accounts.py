@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from typing import TYPE_CHECKING, Annotated, Any, cast
 
 import typer
@@ -25,21 +24,12 @@ Role = Annotated[
 ]
 
 
-def _typed(words: str) -> str:
-    """A password, typed unseen or read from standard input."""
-    return (
-        str(typer.prompt(words, hide_input=True))
-        if sys.stdin.isatty()
-        else sys.stdin.readline().rstrip("\n")
-    )
-
-
 def password() -> None:
     """Change your own password. Everything that is signed in ends, this command line too.
 
     Both passwords are asked for, or read from standard input, a line each.
     """
-    current, new = _typed("Password as it is"), _typed("New password")
+    current, new = session.typed("Password as it is"), session.typed("New password")
     with session.client() as client:
         client.change_password(current, new)
     session.forget()
@@ -57,11 +47,12 @@ def list_accounts(json: show.Json = False) -> None:
         show.as_json(found)
         return
     show.table(
-        ("Account", "Person", "Roles", "State", ">Sessions", ">Tokens", "Seen last"),
+        ("Account", "Person", "Comes by", "Roles", "State", ">Sessions", ">Tokens", "Seen last"),
         (
             (
                 one.name,
                 one.person or "",
+                ", ".join(one.ways) or "token",
                 ", ".join(one.roles),
                 "active" if one.active else "disabled",
                 one.sessions,
@@ -79,13 +70,20 @@ def add_account(
     name: Name,
     role: Role,
     person: Annotated[str | None, typer.Option(help="Key of the person behind it.")] = None,
+    program: Annotated[
+        bool, typer.Option("--program", help="For a program, which comes in by tokens only.")
+    ] = False,
 ) -> None:
     """Create an account. Its password is prompted for or read from standard input.
 
     Example: `sealpacket account add teo --role preparer --person teo`
     """
+    password = None if program else session.typed("Password")
+    kind = "program" if program else "person"
     with session.client() as client:
-        _say(client.accounts.add(name, _typed("Password"), role, person=person))
+        _say(client.accounts.add(name, password, role, person=person, kind=kind))
+    if program:
+        show.line(f"Make a token for it: sealpacket token add --account {name} PURPOSE")
 
 
 @account_app.command("change")
@@ -109,7 +107,7 @@ def change_account(
     if person is not None:
         fields["person"] = person
     if password:
-        fields["password"] = _typed("New password")
+        fields["password"] = session.typed("New password")
     if not fields:
         raise ClientError("Nothing to change was given.", "Give --role, --person or --password.")
     with session.client() as client:
@@ -166,7 +164,7 @@ def list_tokens(
         (
             (
                 one.purpose,
-                "read" if one.read_only else "change",
+                ", ".join(one.rights),
                 show.moment(one.created_at),
                 show.moment(one.seen_at) or "never",
                 show.moment(one.expires_at),
@@ -176,6 +174,41 @@ def list_tokens(
         ),
         nothing="No tokens.",
     )
+
+
+@token_app.command("add")
+def add_token(
+    purpose: Annotated[str, typer.Argument(help="What it is for.")],
+    account: Annotated[
+        str, typer.Option(help="A program's account, for administrators; default: your own.")
+    ] = "",
+    may: session.May = None,
+    days: Annotated[
+        int, typer.Option(help="Days after which it ends: 90 at most, 366 for a program.")
+    ] = 90,
+) -> None:
+    """Make a token. It is printed once and kept nowhere. Your own needs your password.
+
+    Example: `sealpacket token add "nightly report" --may read --days 30`
+    """
+    from sealpacket.client import make_token
+    from sealpacket.client.accounts import RIGHTS
+
+    with session.client() as client:
+        if account:
+            made = client.tokens.add(account, purpose, may or RIGHTS, days=days)
+        else:
+            name = client.me().name
+            made = make_token(
+                client._wire.address,
+                name,
+                session.typed("Password"),
+                purpose,
+                rights=may or RIGHTS,
+                days=days,
+            )
+    show.line(made.token)
+    show.line(f"It may {', '.join(made.rights)}, and ends on {show.moment(made.expires_at)}.")
 
 
 @token_app.command("revoke")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import sys
 from datetime import UTC, date, datetime
 from itertools import groupby
 from typing import TYPE_CHECKING, Annotated, Literal
@@ -13,6 +12,7 @@ import typer
 from sealpacket.cli import session, show
 from sealpacket.cli.logs import moment, zone_of
 from sealpacket.cli.packet_options import vendors
+from sealpacket.client import ClientError
 
 if TYPE_CHECKING:
     from sealpacket.client.models import PacketBrief, Today, UsedItem
@@ -22,33 +22,33 @@ def sign_in(
     address: Annotated[
         str, typer.Argument(help="Address of the service, such as http://127.0.0.1:8400.")
     ],
-    name: Annotated[str, typer.Argument(help="Your account name.")],
-    read_only: Annotated[bool, typer.Option("--read-only", help="Make a read-only token.")] = False,
+    name: Annotated[str, typer.Argument(help="Your account name; not with --token.")] = "",
+    may: session.May = None,
+    token: Annotated[
+        bool, typer.Option("--token", help="Use a token that you made in the console.")
+    ] = False,
 ) -> None:
     """Sign in and keep a token for this user.
 
-    The password is asked for, or read from standard input: `sealpacket sign-in http://127.0.0.1:8400 marit < file`
+    The password is asked for, or read from standard input: `sealpacket sign-in http://127.0.0.1:8400 marit < file`.
+    If you sign in to the console without a password, make a token there and give it with --token.
     """
     from sealpacket.client import SealPacket, make_token
+    from sealpacket.client.accounts import RIGHTS
 
-    typed = sys.stdin.isatty()
-    password = (
-        typer.prompt("Password", hide_input=True) if typed else sys.stdin.readline().rstrip("\n")
-    )
-    token = make_token(
-        address,
-        name,
-        password,
-        f"command line of {os.environ.get('USER', 'unknown')}",
-        read_only=read_only,
-    )
-    with SealPacket(address, token.token) as client:
+    if token == bool(name):
+        raise ClientError("Give either your account name or --token.", "See: sealpacket sign-in -h")
+    if token:
+        kept, ends = session.typed("Token"), ""
+    else:
+        purpose = f"command line of {os.environ.get('USER', 'unknown')}"
+        made = make_token(address, name, session.typed("Password"), purpose, rights=may or RIGHTS)
+        kept, ends = made.token, f" The token ends on {show.moment(made.expires_at)}."
+    with SealPacket(address, kept) as client:
         key = client.seal_keys().model_dump_json()
         me = client.me()
-    session.keep(address, token.token, key)
-    show.line(
-        f"Signed in as {me.person}: {', '.join(me.roles)}. The token ends on {show.moment(token.expires_at)}."
-    )
+    session.keep(address, kept, key)
+    show.line(f"Signed in as {me.person}: {', '.join(me.roles)}.{ends}")
 
 
 def sign_out() -> None:

@@ -5,9 +5,10 @@ from __future__ import annotations
 import json
 import os
 import re
+import sys
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Annotated, Any, TypeVar
 
 import typer
 
@@ -21,6 +22,23 @@ if TYPE_CHECKING:
 
 Whole = TypeVar("Whole")
 _MADE: list[SealPacket] = []
+
+
+May = Annotated[
+    list[str] | None,
+    typer.Option(
+        help="What the token may do: read, prepare, send or keep; may be repeated. Default: all."
+    ),
+]
+
+
+def typed(words: str) -> str:
+    """A password or token, typed unseen or read from standard input."""
+    return (
+        str(typer.prompt(words, hide_input=True))
+        if sys.stdin.isatty()
+        else sys.stdin.readline().rstrip("\n")
+    )
 
 
 def folder() -> Path:

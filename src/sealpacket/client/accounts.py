@@ -6,11 +6,15 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Unpack
 
 from sealpacket.client.models import Accounts as AccountList
-from sealpacket.client.models import AccountShown, Done, Tokens, TokenShown
+from sealpacket.client.models import AccountShown, Done, Token, Tokens, TokenShown
 from sealpacket.client.wire import Wire, part
 
 if TYPE_CHECKING:
     from sealpacket.client.fields import AccountChanges
+
+
+RIGHTS = ("read", "prepare", "send", "keep")
+"""What a token may do, so far as its account may."""
 
 
 class Accounts:
@@ -24,10 +28,25 @@ class Accounts:
         return self._wire.call(AccountList, "GET", "/accounts").items
 
     def add(
-        self, name: str, password: str, roles: Sequence[str], *, person: str | None = None
+        self,
+        name: str,
+        password: str | None,
+        roles: Sequence[str],
+        *,
+        person: str | None = None,
+        kind: str = "person",
     ) -> AccountShown:
-        """Make an account; `person` by key. Raises Refused (already-there) if there is one of that name."""
-        body = {"name": name, "password": password, "roles": [*roles], "person": person}
+        """Make an account; `person` by key. A program has no password: give None, then make a token for it.
+
+        Raises Refused (already-there) if there is one of that name.
+        """
+        body = {
+            "name": name,
+            "password": password,
+            "roles": [*roles],
+            "person": person,
+            "kind": kind,
+        }
         return self._wire.call(AccountShown, "POST", "/accounts", json=body)
 
     def change(self, name: str, **fields: Unpack[AccountChanges]) -> AccountShown:
@@ -40,10 +59,25 @@ class Accounts:
 
 
 class OwnTokens:
-    """Tokens of client and command line."""
+    """Tokens of client, command line and programs."""
 
     def __init__(self, wire: Wire) -> None:
         self._wire = wire
+
+    def add(
+        self,
+        account: str,
+        purpose: str,
+        rights: Sequence[str] = ("read", "prepare", "send", "keep"),
+        *,
+        days: int = 90,
+    ) -> Token:
+        """Make a token for a program, as an administrator; it is shown this once.
+
+        People make their own with their password (`make_token`), or in the console.
+        """
+        body = {"purpose": purpose, "rights": [*rights], "days": days}
+        return self._wire.call(Token, "POST", f"/accounts/{part(account)}/tokens", json=body)
 
     def list(self, account: str = "") -> list[TokenShown]:
         """Tokens that have not ended, with their last use; of another account as an administrator."""

@@ -33,7 +33,7 @@ from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
-from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, Thread, TogetherDone, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, VendorHealth, WebhookShown
+from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, Thread, TogetherDone, Token, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, VendorHealth, WebhookShown
 from sealpacket.client.notices import NoticeList
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets, PageBox, Progress
@@ -1446,9 +1446,11 @@ class AsyncAccounts:
         """All accounts by name."""
         return await self._threads.run(partial(self._sync.list))
 
-    async def add(self, name: str, password: str, roles: Sequence[str], *, person: str | None=None) -> AccountShown:
-        """Make an account; `person` by key. Raises Refused (already-there) if there is one of that name."""
-        return await self._threads.run(partial(self._sync.add, name, password, roles, person=person))
+    async def add(self, name: str, password: str | None, roles: Sequence[str], *, person: str | None=None, kind: str='person') -> AccountShown:
+        """Make an account; `person` by key. A program has no password: give None, then make a token for it.
+        
+        Raises Refused (already-there) if there is one of that name."""
+        return await self._threads.run(partial(self._sync.add, name, password, roles, person=person, kind=kind))
 
     async def change(self, name: str, **fields: Unpack[AccountChanges]) -> AccountShown:
         """Change `roles`, `person` or `password`, or `active`. A new password, or False, ends all that is signed in."""
@@ -1575,10 +1577,16 @@ class AsyncReaching:
 
 
 class AsyncOwnTokens:
-    """Tokens of client and command line."""
+    """Tokens of client, command line and programs."""
 
     def __init__(self, sync: OwnTokens, threads: _Threads) -> None:
         self._sync, self._threads = sync, threads
+
+    async def add(self, account: str, purpose: str, rights: Sequence[str]=('read', 'prepare', 'send', 'keep'), *, days: int=90) -> Token:
+        """Make a token for a program, as an administrator; it is shown this once.
+        
+        People make their own with their password (`make_token`), or in the console."""
+        return await self._threads.run(partial(self._sync.add, account, purpose, rights, days=days))
 
     async def list(self, account: str='') -> builtins.list[TokenShown]:
         """Tokens that have not ended, with their last use; of another account as an administrator."""

@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from sealpacket.client import models
-from sealpacket.client.accounts import Accounts, OwnTokens
+from sealpacket.client.accounts import RIGHTS, Accounts, OwnTokens
 from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.batches import BatchShelf
@@ -470,14 +470,23 @@ class SealPacket:
 
 
 def make_token(
-    address: str, name: str, password: str, purpose: str, *, read_only: bool = False, days: int = 90
+    address: str,
+    name: str,
+    password: str,
+    purpose: str,
+    *,
+    rights: Sequence[str] = RIGHTS,
+    days: int = 90,
 ) -> models.Token:
-    """Sign in once for a token. Raises Refused (code wrong-sign-in) if name or password is wrong."""
+    """Sign in once for a token. Raises Refused (code wrong-sign-in) if name or password is wrong.
+
+    `rights` of "read", "prepare", "send" and "keep" are what it may do, so far as the account may.
+    """
     body = {
         "name": name,
         "password": password,
         "purpose": purpose,
-        "read_only": read_only,
+        "rights": [*rights],
         "days": days,
     }
     return Wire(address, None, 30.0).call(models.Token, "POST", "/tokens", json=body)

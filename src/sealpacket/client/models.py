@@ -2467,17 +2467,19 @@ class Token(FromService):
     'The name.'
     roles: list[str]
     'Roles of the account.'
+    rights: list[Known[Literal['read', 'prepare', 'send', 'keep']]]
+    'What the token may do: read, prepare packets, send to vendors, keep the register and accounts.'
 
 class TokenShown(FromService):
     """
-    A token without what it is: what it is for, and when it was used last.
+    A token without what it is: what it is for and may do, and when it was used last.
     """
     id: str
     "The record's id."
     purpose: str
     'The purpose.'
-    read_only: bool
-    'Whether the token may only read.'
+    rights: list[Known[Literal['read', 'prepare', 'send', 'keep']]]
+    'What the token may do: read, prepare packets, send to vendors, keep the register and accounts.'
     created_at: AwareDatetime
     'When it was made.'
     seen_at: AwareDatetime | None
@@ -2894,9 +2896,15 @@ class AccessList(FromService):
 class AccountShown(FromService):
     """
     An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last.
+
+    `ways` are how it can come in: by password, by the OpenID provider, by passkey; a program has tokens only.
     """
     name: str
     'The name.'
+    kind: Known[Literal['person', 'program']]
+    'The kind.'
+    ways: list[Known[Literal['password', 'provider', 'passkey']]]
+    'The ways on which it can come in, beside tokens.'
     person: str | None
     'A person of ours, by key.'
     roles: list[Known[Literal['admin', 'keeper', 'preparer', 'releaser', 'reader']]]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel
 from sqlalchemy import delete, func, select
@@ -12,24 +12,29 @@ from sqlalchemy.orm import Session as DatabaseSession
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotAllowed, NotFound
 from sealpacket.services.sign_in import From, Role, check_password, password_hash
-from sealpacket.store.models import Account, ApiToken, Digest, NoticeSettings, Person, Session
+from sealpacket.store.models import (
+    Account,
+    ApiToken,
+    Digest,
+    NoticeSettings,
+    Passkey,
+    Person,
+    Session,
+)
 
-
-class TokenShown(BaseModel):
-    """A token without what it is: what it is for, and when it was used last."""
-
-    id: str
-    purpose: str
-    read_only: bool
-    created_at: datetime
-    seen_at: datetime | None
-    expires_at: datetime
+AccountKind = Literal["person", "program"]
+Way = Literal["password", "provider", "passkey"]
 
 
 class AccountShown(BaseModel):
-    """An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last."""
+    """An account; `sessions` and `tokens` are how many have not ended, `seen_at` when one was used last.
+
+    `ways` are how it can come in: by password, by the OpenID provider, by passkey; a program has tokens only.
+    """
 
     name: str
+    kind: AccountKind
+    ways: list[Way]
     person: str | None
     roles: list[Role]
     active: bool
@@ -52,16 +57,31 @@ def listed(app: AppContext) -> list[AccountShown]:
 
 
 def add(
-    app: AppContext, actor: Actor, name: str, password: str, roles: list[str], person: str | None
+    app: AppContext,
+    actor: Actor,
+    name: str,
+    password: str | None,
+    roles: list[str],
+    person: str | None,
+    kind: AccountKind = "person",
 ) -> AccountShown:
-    """Make an account. Raises Conflict if there is one of that name."""
+    """Make an account. Raises Conflict if there is one of that name, Invalid for a person without a password."""
+    if kind == "program" and password:
+        raise Invalid(
+            "A program has no password.",
+            "Leave it out; then make a token for it.",
+            field="password",
+        )
     with app.transaction(actor, "account made", f"account {name}", roles=sorted(set(roles))) as tx:
         if tx.session.scalars(select(Account.id).where(Account.name == name)).one_or_none():
             raise Conflict(
                 f"There is an account {name} already.", "Choose another name.", code="already-there"
             )
         account = Account(
-            name=name, password_hash=password_hash(name, password), roles=_roles(roles)
+            name=name,
+            kind=kind,
+            password_hash=password_hash(name, password or "") if kind == "person" else None,
+            roles=_roles(roles),
         )
         account.person_id = _person(tx.session, person)
         tx.session.add(account)
@@ -77,7 +97,7 @@ def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) ->
     """
     with app.transaction(actor, "account changed", f"account {name}", fields=sorted(changes)) as tx:
         had_one = _administrators(tx.session)
-        account = _find(tx.session, name)
+        account = find_account(tx.session, name)
         if changes.get("roles") is not None:
             account.roles = _roles(changes["roles"])
             tx.detail["roles"] = account.roles
@@ -86,6 +106,10 @@ def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) ->
         if changes.get("active") is not None:
             account.active = tx.detail["active"] = changes["active"]
         if changes.get("password") is not None:
+            if account.kind == "program":
+                raise Invalid(
+                    "A program has no password.", "Make a token for it.", field="password"
+                )
             account.password_hash = password_hash(name, changes["password"])
         if changes.get("password") is not None or not account.active:
             tx.detail["ended"] = _end_all(tx.session, account)
@@ -125,7 +149,7 @@ def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> AccountShow
     if name != actor.name and "admin" not in actor.roles:
         raise NotAllowed("Only an administrator can sign others out.", "Ask one.")
     with app.transaction(actor, "signed out everywhere", f"account {name}") as tx:
-        account = _find(tx.session, name)
+        account = find_account(tx.session, name)
         tx.detail = _end_all(tx.session, account)
         tx.session.flush()
         return _shown(tx.session, account)
@@ -140,36 +164,6 @@ def change_password(app: AppContext, actor: Actor, current: str, new: str, origi
     change(app, actor, actor.name, {"password": new})
 
 
-def tokens(app: AppContext, actor: Actor, name: str) -> list[TokenShown]:
-    """The tokens of an account, the newest first; one's own, or as an administrator anyone's."""
-    with app.database.transaction() as session:
-        account = _find(session, _allowed(actor, name))
-        query = select(ApiToken).where(
-            ApiToken.account_id == account.id, ApiToken.expires_at > datetime.now(UTC)
-        )
-        return [
-            TokenShown(
-                id=one.id,
-                purpose=one.name,
-                read_only=one.read_only,
-                created_at=one.created_at,
-                seen_at=one.seen_at,
-                expires_at=one.expires_at,
-            )
-            for one in session.scalars(query.order_by(ApiToken.created_at.desc()))
-        ]
-
-
-def revoke_token(app: AppContext, actor: Actor, ident: str) -> None:
-    """End a token at once; one's own, or as an administrator anyone's. Raises NotFound if there is no such token."""
-    with app.transaction(actor, "token revoked", "account") as tx:
-        found = tx.session.get(ApiToken, ident)
-        if found is None or (found.account.name != actor.name and "admin" not in actor.roles):
-            raise NotFound("There is no such token.", "List the tokens, then name one of them.")
-        tx.subject, tx.detail["purpose"] = f"account {found.account.name}", found.name
-        tx.session.delete(found)
-
-
 def person_name(app: AppContext, actor: Actor) -> str:
     """The name of the person behind an account, or else the account's."""
     if not actor.person_id:
@@ -179,13 +173,7 @@ def person_name(app: AppContext, actor: Actor) -> str:
         return person.name if person else actor.name
 
 
-def _allowed(actor: Actor, name: str) -> str:
-    if name and name != actor.name and "admin" not in actor.roles:
-        raise NotAllowed("Only an administrator sees what belongs to others.", "Ask one.")
-    return name or actor.name
-
-
-def _find(session: DatabaseSession, name: str) -> Account:
+def find_account(session: DatabaseSession, name: str) -> Account:
     account = session.scalars(
         select(Account).where(Account.name == name).with_for_update()
     ).one_or_none()
@@ -248,8 +236,16 @@ def _shown(session: DatabaseSession, account: Account) -> AccountShown:
 
     (sessions, last), (keys, used) = many(Session), many(ApiToken)
     seen = [moment for moment in (last, used) if moment is not None]
+    passkeys = session.scalar(select(func.count()).where(Passkey.account_id == account.id))
+    ways: dict[Way, bool] = {
+        "password": account.password_hash is not None,
+        "provider": account.provided,
+        "passkey": bool(passkeys),
+    }
     return AccountShown(
         name=account.name,
+        kind="program" if account.kind == "program" else "person",
+        ways=[way for way, there in ways.items() if there],
         person=account.person.name if account.person else None,
         roles=account.roles,
         active=account.active,

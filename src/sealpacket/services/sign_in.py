@@ -14,7 +14,7 @@ import threading
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from functools import cache
 from typing import Any, Literal
@@ -22,7 +22,6 @@ from typing import Any, Literal
 import structlog
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from pydantic import BaseModel
 from sqlalchemy import bindparam, delete, func, select, text, update
 
 from sealpacket.app.context import Actor, AppContext
@@ -33,19 +32,9 @@ from sealpacket.store.models import Account, ApiToken, Session, SignInTry
 Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
 
 
-class Token(BaseModel):
-    """A token; shown this once."""
-
-    token: str
-    expires_at: datetime
-    name: str
-    roles: list[str]
-
-
 TRIES, TRIES_OF_ADDRESS = 5, 40
 """Wrong ones within the window: for one name from one address, or one browser; for one address, whatever the names."""
 WINDOW = timedelta(minutes=5)
-TOKEN_DAYS = 90
 DEVICE_DAYS = 180
 MOST_SESSIONS = 20
 """Sessions of one account at a time; the oldest make room."""
@@ -144,11 +133,11 @@ def check_password(app: AppContext, name: str, password: str, origin: From) -> A
     try:
         ident = _count(app, keys)
     except TooManyTries:
-        _refused("too many", account.name if account else "unknown", origin)
+        refused("too many", account.name if account else "unknown", origin)
         raise
     if not is_password(account.password_hash if account else None, password) or account is None:
         # A name that is no account's may be a password in the wrong field.
-        _refused("wrong", account.name if account else "unknown", origin)
+        refused("wrong", account.name if account else "unknown", origin)
         raise NotSignedIn(
             "Name or password is wrong.",
             "Try again; after five tries wait five minutes.",
@@ -159,7 +148,7 @@ def check_password(app: AppContext, name: str, password: str, origin: From) -> A
     return account
 
 
-def _refused(reason: str, account: str, origin: From) -> None:
+def refused(reason: str, account: str, origin: From) -> None:
     """Log a sign-in that was refused, and count it."""
     measures().failed_sign_ins.labels(reason).inc()
     log.warning("sign-in refused", reason=reason, account=account, address=origin.address)
@@ -207,10 +196,16 @@ def _count(app: AppContext, keys: list[tuple[str, int]]) -> list[int]:
 
 def sign_in(app: AppContext, name: str, password: str, origin: From) -> SignedIn:
     """Start a console session."""
-    account = check_password(app, name, password, origin)
+    return begin_session(app, check_password(app, name, password, origin), "password")
+
+
+def begin_session(
+    app: AppContext, account: Account, way: str, provider_session: str | None = None
+) -> SignedIn:
+    """Start a console session of somebody who has proved who they are; the oldest of too many ends."""
     cookie, csrf, now = secrets.token_urlsafe(32), secrets.token_urlsafe(24), datetime.now(UTC)
     ends = now + timedelta(hours=app.settings.session_hours)
-    with app.transaction(actor_of(account), "signed in", f"account {name}") as tx:
+    with app.transaction(actor_of(account), "signed in", f"account {account.name}", way=way) as tx:
         tx.session.execute(delete(Session).where(Session.expires_at < now))
         mine = (
             select(Session.token_hash)
@@ -221,9 +216,16 @@ def sign_in(app: AppContext, name: str, password: str, origin: From) -> SignedIn
             delete(Session).where(Session.token_hash.in_(mine.offset(MOST_SESSIONS - 1)))
         )
         tx.session.add(
-            Session(token_hash=hash_of(cookie), account_id=account.id, csrf=csrf, expires_at=ends)
+            Session(
+                token_hash=hash_of(cookie),
+                account_id=account.id,
+                csrf=csrf,
+                way=way,
+                provider_session=provider_session,
+                expires_at=ends,
+            )
         )
-    return SignedIn(cookie, csrf, actor_of(account), _device(app, name))
+    return SignedIn(cookie, csrf, actor_of(account), _device(app, account.name))
 
 
 def _device(app: AppContext, name: str) -> str:
@@ -258,7 +260,7 @@ def _holders(model: type[Session] | type[ApiToken], *more: Any) -> Any:
     )
 
 
-_SESSIONS, _TOKENS = _holders(Session, Session.csrf), _holders(ApiToken, ApiToken.read_only)
+_SESSIONS, _TOKENS = _holders(Session, Session.csrf), _holders(ApiToken, ApiToken.rights)
 
 
 def session_of(app: AppContext, cookie: str) -> tuple[Actor, str] | None:
@@ -272,14 +274,14 @@ def session_of(app: AppContext, cookie: str) -> tuple[Actor, str] | None:
         return actor_of(row), row.csrf
 
 
-def token_actor(app: AppContext, token: str) -> tuple[Actor, bool] | None:
-    """Who an API token belongs to, and whether it may only read; None if it is unknown or has ended."""
+def token_actor(app: AppContext, token: str) -> Actor | None:
+    """Who an API token belongs to, with what it allows; None if it is unknown or has ended."""
     with app.database.transaction() as session:
         row = session.execute(_TOKENS, {"hash": hash_of(token)}).one_or_none()
         if row is None:
             return None
         _see(session, ApiToken, hash_of(token), row.seen_at, datetime.now(UTC))
-        return actor_of(row), row.read_only
+        return replace(actor_of(row), rights=frozenset(row.rights), by_token=True)
 
 
 def _see(
@@ -298,35 +300,6 @@ def sign_out(app: AppContext, cookie: str) -> None:
     """End a console session."""
     with app.database.transaction() as session:
         session.execute(delete(Session).where(Session.token_hash == hash_of(cookie)))
-
-
-def create_token(
-    app: AppContext,
-    name: str,
-    password: str,
-    purpose: str,
-    origin: From,
-    *,
-    read_only: bool = False,
-    days: int = TOKEN_DAYS,
-) -> Token:
-    """A token for the client library or the command line. It is shown this once; only its hash is kept."""
-    account = check_password(app, name, password, origin)
-    token = f"spk_{secrets.token_urlsafe(32)}"
-    ends = datetime.now(UTC) + timedelta(days=min(days, TOKEN_DAYS))
-    with app.transaction(
-        actor_of(account), "token made", f"account {name}", purpose=purpose, read_only=read_only
-    ) as tx:
-        tx.session.add(
-            ApiToken(
-                account_id=account.id,
-                name=purpose,
-                token_hash=hash_of(token),
-                expires_at=ends,
-                read_only=read_only,
-            )
-        )
-    return Token(token=token, expires_at=ends, name=account.name, roles=sorted(account.roles))
 
 
 def end_token(app: AppContext, token: str) -> None:

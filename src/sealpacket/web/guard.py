@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 import flask
 from flask import Flask, g, request
 
-from sealpacket.app.context import Actor, AppContext, ReadVersion
+from sealpacket.app.context import RIGHTS, Actor, AppContext, ReadVersion, Right
 from sealpacket.core.errors import NotAllowed, NotSignedIn
 from sealpacket.services import sign_in
 from sealpacket.web.preconditions import seen_version
@@ -62,6 +62,13 @@ def add_guard(app: Flask) -> None:
             request.max_content_length = LARGEST_OF_ANYONE
             return
         g.actor = _who()
+        needed = needed_right(view)
+        if needed not in g.actor.rights:
+            raise NotAllowed(
+                f"This token may {_and(g.actor.rights)}; this needs the right to {needed}.",
+                "Use another token, or make one that may.",
+                code="token-rights",
+            )
         if roles != (ANY_ROLE,) and not g.actor.roles & set(roles):
             raise NotAllowed(
                 f"This needs the role {' or '.join(roles)}; you have {', '.join(sorted(g.actor.roles)) or 'none'}.",
@@ -80,6 +87,16 @@ def required_roles(view: Any) -> tuple[str, ...]:
     return stated if stated is not None else ("nobody",)
 
 
+def needed_right(view: Any) -> Right:
+    """The right that a token needs for a view; reading for those that are no operation of the API."""
+    found: Right = getattr(view, "right", "read")
+    return found
+
+
+def _and(rights: frozenset[Right]) -> str:
+    return " and ".join(one for one in RIGHTS if one in rights) or "nothing"
+
+
 def _same(given: str, known: str) -> bool:
     return hmac.compare_digest(given.encode(), known.encode())
 
@@ -92,12 +109,7 @@ def _who() -> Actor:
             raise NotSignedIn(
                 "The token is unknown or has ended.", "Sign in again for another token."
             )
-        who, read_only = found
-        if read_only and request.method not in _SAFE:
-            raise NotAllowed(
-                "This token may only read.", "Use one that may change things.", code="read-only"
-            )
-        return who
+        return found
     session = sign_in.session_of(current_app(), request.cookies.get(COOKIE, ""))
     if session is None:
         raise NotSignedIn("Nobody is signed in here, or the session has ended.", "Sign in.")

@@ -20,6 +20,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel
 
+from sealpacket.app.context import Right
 from sealpacket.web.guard import ANY_ROLE, ANYONE, required_roles
 from sealpacket.web.idempotency import is_idempotent, once
 from sealpacket.web.preconditions import need_if_match, with_version
@@ -69,6 +70,8 @@ class Operation:
     """The day since which it is deprecated; it goes a year later at the earliest."""
     location: str
     """The address of what was made, with fields of the answer in braces; empty if nothing was."""
+    right: Right
+    """The right that a token needs for it."""
     inputs: dict[str, type[BaseModel]] = field(default_factory=dict)
     """Its models by `path`, `query` and `body`."""
 
@@ -125,15 +128,24 @@ class Operation:
         return frozenset(found)
 
 
+def right_of(method: str, roles: tuple[str, ...], *, sends: bool) -> Right:
+    """The right that a token needs, from an operation's method and roles, and whether something reaches a vendor."""
+    if method == "GET":
+        return "read"
+    if sends or roles == ("releaser",):
+        return "send"
+    return "keep" if set(roles) <= {"admin", "keeper"} else "prepare"
+
+
 class Api(APIBlueprint):
     """A part of the API, whose operations are declared at their views.
 
     `get`, `post`, `put`, `patch` and `delete` take the good answer (`responses`: its status with its model or
     Content), the services' functions (`does`), statuses of problems that follow from nothing else (`problems`), whether
     the answer has an ETag, whether the request needs If-Match (`version_needed`), the type of an upload (`takes`), and
-    the address of what was made (`location`, with fields of the answer in braces). `deprecated_on` is the day since
-    which it is deprecated. A view returns its model; status and
-    headers come from here.
+    the address of what was made (`location`, with fields of the answer in braces), whether something reaches a vendor
+    (`sends`), and the right that a token `needs` if it does not follow from method and roles. `deprecated_on` is the
+    day since which it is deprecated. A view returns its model; status and headers come from here.
     """
 
     def __init__(self, name: str, words: str) -> None:
@@ -179,6 +191,8 @@ class Api(APIBlueprint):
         version_needed: bool = False,
         takes: str = "",
         location: str = "",
+        sends: bool = False,
+        needs: Right | None = None,
         deprecated_on: date | None = None,
     ) -> Callable[[F], F]:
         ((status, gives),) = responses.items()
@@ -200,10 +214,12 @@ class Api(APIBlueprint):
                 version_needed=version_needed,
                 takes=takes,
                 location=location,
+                right=needs or right_of(method, required_roles(view), sends=sends),
                 deprecated_on=deprecated_on,
                 inputs={one: hints[one] for one in ("path", "query", "body") if one in hints},
             )
             self.operations.append(operation)
+            view.right = operation.right  # type: ignore[attr-defined]
             route(_served(operation))
             return view
 

@@ -200,6 +200,7 @@ def _operation(operation: Operation, schemas: _Schemas) -> dict[str, Any]:
         "operationId": operation.name,
         "description": _description(operation),
         "x-needs": list(operation.roles),
+        "x-token-right": operation.right,
         "security": [] if operation.roles == (ANYONE,) else [{"token": []}],
     }
     if operation.deprecated_on:

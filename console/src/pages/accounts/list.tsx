@@ -16,10 +16,18 @@ import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
+import { NewToken } from "./new-token";
 
 const ROLES = ["admin", "keeper", "preparer", "releaser", "reader"] as const;
 
 type Role = (typeof ROLES)[number];
+
+const KIND: FieldSpec = {
+  name: "kind",
+  title: "For",
+  kind: ["person", "program"],
+  hint: "A program has no password: it comes in by tokens",
+};
 
 const PASSWORD: FieldSpec = { name: "password", title: "Password", kind: "secret", hint: "12 characters and more" };
 
@@ -33,6 +41,7 @@ export function AccountsPage() {
   const accounts = useAccounts();
   const [changed, setChanged] = useState<Account | "new" | null>(null);
   const [leaving, setLeaving] = useState<Account | null>(null);
+  const [holder, setHolder] = useState<string | null>(null);
   useKeys("accounts", { add: () => setChanged("new") });
   return (
     <PageMain width="wide">
@@ -47,17 +56,26 @@ export function AccountsPage() {
       {accounts.data && (
         <PlainTable heads={["Account", "Person", "Roles", "Signed in", "Seen last", ""]}>
           {accounts.data.map((one) => (
-            <Row key={one.name} account={one} change={() => setChanged(one)} leave={() => setLeaving(one)} />
+            <Row
+              key={one.name}
+              account={one}
+              change={() => setChanged(one)}
+              leave={() => setLeaving(one)}
+              makeToken={() => setHolder(one.name)}
+            />
           ))}
         </PlainTable>
       )}
       {changed && <Changing account={changed} onClose={() => setChanged(null)} />}
+      {holder && <NewToken account={holder} onClose={() => setHolder(null)} />}
       {leaving && <Leaving account={leaving} onClose={() => setLeaving(null)} />}
     </PageMain>
   );
 }
 
-function Row({ account, change, leave }: { account: Account; change: () => void; leave: () => void }) {
+type Acts = { change: () => void; leave: () => void; makeToken: () => void };
+
+function Row({ account, change, leave, makeToken }: { account: Account } & Acts) {
   const ways = [
     account.sessions && `${account.sessions} ${account.sessions === 1 ? "session" : "sessions"}`,
     account.tokens && `${account.tokens} ${account.tokens === 1 ? "token" : "tokens"}`,
@@ -65,13 +83,19 @@ function Row({ account, change, leave }: { account: Account; change: () => void;
   return (
     <tr className={join("border-t border-line align-baseline", !account.active && "text-soft")}>
       <th scope="row" className="px-4 py-2 font-normal">
-        {account.name} {!account.active && <Badge tone="plain">disabled</Badge>}
+        {account.name} {account.kind === "program" && <Badge tone="plain">program</Badge>}{" "}
+        {!account.active && <Badge tone="plain">disabled</Badge>}
       </th>
       <td className="px-4">{account.person}</td>
       <td className="px-4">{account.roles.join(", ")}</td>
       <td className="px-4 text-soft">{ways.join(", ") || "nowhere"}</td>
       <td className="px-4 whitespace-nowrap text-soft">{sayMoment(account.seen_at) || "never"}</td>
       <td className="px-4 text-right whitespace-nowrap">
+        {account.kind === "program" && account.active && (
+          <button type="button" className="link mr-4" onClick={makeToken}>
+            Make a token<Hidden> for {account.name}</Hidden>
+          </button>
+        )}
         <TextButton data-row onClick={change}>
           Change<Hidden> {account.name}</Hidden>
         </TextButton>
@@ -89,13 +113,18 @@ function Changing({ account, onClose }: { account: Account | "new"; onClose: () 
   const add = useAddAccount();
   const change = useChangeAccount();
   const fresh = account === "new";
-  const fields = [...FIELDS, { ...PASSWORD, title: fresh ? "Password" : "New password", needed: fresh }];
+  const isProgram = !fresh && account.kind === "program";
+  const password = { ...PASSWORD, title: fresh ? "Password" : "New password" };
+  const fields = [...FIELDS, ...(fresh ? [KIND] : []), ...(isProgram ? [] : [password])];
   const submit = (given: Values) => {
     const done = { onSuccess: onClose };
     const roles = given.roles as Role[];
     const person = given.person as string | null;
-    if (fresh) add.mutate({ name: String(given.name), password: String(given.password ?? ""), roles, person }, done);
-    else {
+    if (fresh) {
+      const kind = given.kind === "program" ? "program" : "person";
+      const password = kind === "program" ? null : String(given.password ?? "");
+      add.mutate({ name: String(given.name), kind, password, roles, person }, done);
+    } else {
       const password = given.password ? { password: String(given.password) } : {};
       // A person who is not shown here stays: the list knows the name only.
       change.mutate({ name: account.name, change: { roles, ...(person ? { person } : {}), ...password } }, done);
@@ -105,7 +134,7 @@ function Changing({ account, onClose }: { account: Account | "new"; onClose: () 
     <FormDialog
       title={fresh ? "Add an account" : `Change ${account.name}`}
       fields={fields}
-      values={fresh ? {} : { name: account.name, roles: account.roles }}
+      values={fresh ? { kind: "person" } : { name: account.name, roles: account.roles }}
       fixed={fresh ? [] : ["name"]}
       onSubmit={submit}
       onClose={onClose}
@@ -113,7 +142,7 @@ function Changing({ account, onClose }: { account: Account | "new"; onClose: () 
       busy={add.isPending || change.isPending}
       problem={add.error ?? change.error}
     >
-      {!fresh && (
+      {!fresh && !isProgram && (
         <p className="mb-3 text-soft">A new password ends everything that {account.name} is signed in with.</p>
       )}
     </FormDialog>

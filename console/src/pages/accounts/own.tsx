@@ -11,6 +11,7 @@ import { Sheet } from "../../components/sheet";
 import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayDay, sayMoment } from "../../format/dates";
+import { NewToken } from "./new-token";
 
 export function OwnPage() {
   const me = useMe();
@@ -23,7 +24,7 @@ export function OwnPage() {
         </Soft>
       </div>
       <Password />
-      <Tokens />
+      <Tokens account={me.data?.name ?? ""} />
       <Everywhere name={me.data?.name ?? ""} />
     </main>
   );
@@ -75,15 +76,20 @@ function Password() {
   );
 }
 
-function Tokens() {
+function Tokens({ account }: { account: string }) {
+  const [adding, setAdding] = useState(false);
   const tokens = useTokens();
   const revoke = useRevokeToken();
   return (
     <Sheet title="Tokens" className="pb-4">
       <div className="px-4 pt-1">
         <Soft>
-          Command line and programs come in with these. Make one with <code>sealpacket sign-in</code>.
+          Command line and programs come in with these; <code>sealpacket sign-in</code> makes one too.
         </Soft>
+        <Button className="my-2" disabled={!account} onClick={() => setAdding(true)}>
+          Make a token
+        </Button>
+        {adding && <NewToken account={account} onClose={() => setAdding(false)} />}
         <ProblemNote problem={tokens.error ?? revoke.error} />
         {tokens.isPending && !tokens.error && <Waiting label="Loading tokens" lines={3} />}
         {tokens.data?.length === 0 && <Nothing>There is no token.</Nothing>}
@@ -116,7 +122,7 @@ function Row({ token, busy, revoke }: { token: Token; busy: boolean; revoke: () 
       <th scope="row" className="px-4 py-1.5 font-normal">
         {token.purpose}
       </th>
-      <td className="px-4 text-soft">{token.read_only ? "read" : "change"}</td>
+      <td className="px-4 text-soft">{token.rights.join(", ")}</td>
       <td className="px-4 whitespace-nowrap text-soft">{sayDay(token.created_at)}</td>
       <td className="px-4 whitespace-nowrap text-soft">{sayMoment(token.seen_at) || "never"}</td>
       <td className="px-4 whitespace-nowrap text-soft">{sayDay(token.expires_at)}</td>

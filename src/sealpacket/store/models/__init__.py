@@ -1,6 +1,13 @@
 """All tables, by what they are about."""
 
-from sealpacket.store.models.accounts import Account, ApiToken, Session, SignInTry
+from sealpacket.store.models.accounts import (
+    Account,
+    ApiToken,
+    Passkey,
+    Session,
+    SignInTry,
+    UsedOnce,
+)
 from sealpacket.store.models.agreed import (
     Level,
     Licence,
@@ -148,6 +155,7 @@ __all__ = [
     "PacketRefusal",
     "PacketTicket",
     "PacketTurn",
+    "Passkey",
     "Person",
     "PickedUp",
     "Pin",
@@ -175,6 +183,7 @@ __all__ = [
     "TriedStep",
     "TypedRecord",
     "UnitEntry",
+    "UsedOnce",
     "Vendor",
     "VendorFeed",
     "VendorFile",

@@ -6,9 +6,11 @@ from flask import Response, g, jsonify, request
 from pydantic import BaseModel, Field, SecretStr
 
 from sealpacket import __version__
-from sealpacket.services import accounts, sign_in
-from sealpacket.services.accounts import AccountShown, TokenShown
-from sealpacket.services.sign_in import From, Role, Token
+from sealpacket.app.context import RIGHTS, Right
+from sealpacket.services import accounts, sign_in, tokens
+from sealpacket.services.accounts import AccountKind, AccountShown
+from sealpacket.services.sign_in import From, Role
+from sealpacket.services.tokens import Token, TokenShown
 from sealpacket.web.api.common import Done, OneLine, Strict
 from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
@@ -26,12 +28,16 @@ class SignIn(Strict):
     password: SecretStr = Field(max_length=1000)
 
 
-class TokenWish(SignIn):
-    """Name and password, what the token is for, for how many days, and whether it may only read."""
+class TokenWish(Strict):
+    """What a token is for and may do, and for how many days; a person's ends after 90 at the latest."""
 
     purpose: OneLine = Field("command line", max_length=100)
-    read_only: bool = False
-    days: int = Field(sign_in.TOKEN_DAYS, ge=1, le=sign_in.TOKEN_DAYS)
+    rights: list[Right] = Field([*RIGHTS], min_length=1, max_length=len(RIGHTS))
+    days: int = Field(tokens.LONGEST, ge=1, le=tokens.LONGEST_OF_PROGRAM)
+
+
+class SignInForToken(TokenWish, SignIn):
+    """Name and password, and what the token is for and may do."""
 
 
 class Me(BaseModel):
@@ -78,10 +84,11 @@ class Accounts(BaseModel):
 
 
 class NewAccount(Strict):
-    """An account to make; `person` by key."""
+    """An account to make; `person` by key. A program has no password: it comes in by tokens."""
 
     name: str = Field(pattern=NAME)
-    password: SecretStr = Field(max_length=1000)
+    kind: AccountKind = "person"
+    password: SecretStr | None = Field(None, max_length=1000)
     roles: list[Role] = Field(min_length=1)
     person: str | None = Field(None, max_length=100)
 
@@ -149,6 +156,7 @@ def start_session(body: SignIn) -> Response:
     summary="Sign out: end the session or token of this request",
     responses={200: Done},
     does=(sign_in.end_token, sign_in.sign_out),
+    needs="read",
 )
 @requires_role(ANY_ROLE)
 def end_session() -> Response:
@@ -170,40 +178,56 @@ def _signed_out(body: dict[str, Any]) -> Response:
     "/tokens",
     summary="Make a token for client or command line",
     responses={201: Token},
-    does=sign_in.create_token,
+    does=tokens.create_token,
     problems=(401, 429),
 )
 @requires_role(ANYONE)
-def make_token(body: TokenWish) -> Token:
-    return sign_in.create_token(
+def make_token(body: SignInForToken) -> Token:
+    return tokens.create_token(
         current_app(),
         body.name,
         body.password.get_secret_value(),
         body.purpose,
         _origin(),
-        read_only=body.read_only,
+        rights=body.rights,
         days=body.days,
     )
+
+
+@api.post(
+    "/accounts/<name>/tokens",
+    summary="Make a token for yourself in a session, or for a program",
+    responses={201: Token},
+    does=tokens.add_token,
+    needs="keep",
+)
+@requires_role(ANY_ROLE)
+def add_token(path: AccountPath, body: TokenWish) -> Token:
+    return tokens.add_token(current_app(), actor(), path.name, body.purpose, body.rights, body.days)
 
 
 @api.get(
     "/tokens",
     summary="List tokens with their last use",
     responses={200: Tokens},
-    does=accounts.tokens,
+    does=tokens.tokens,
     problems=(403, 404),
 )
 @requires_role(ANY_ROLE)
 def list_tokens(query: TokenQuery) -> dict[str, Any]:
-    return {"items": accounts.tokens(current_app(), actor(), query.account)}
+    return {"items": tokens.tokens(current_app(), actor(), query.account)}
 
 
 @api.delete(
-    "/tokens/<ident>", summary="Revoke a token", responses={200: Done}, does=accounts.revoke_token
+    "/tokens/<ident>",
+    summary="Revoke a token",
+    responses={200: Done},
+    does=tokens.revoke_token,
+    needs="keep",
 )
 @requires_role(ANY_ROLE)
 def revoke_token(path: TokenPath) -> dict[str, Any]:
-    accounts.revoke_token(current_app(), actor(), path.ident)
+    tokens.revoke_token(current_app(), actor(), path.ident)
     return {"done": True}
 
 
@@ -219,6 +243,7 @@ def me() -> dict[str, Any]:
     summary="Change your own password; everything signed in ends",
     responses={200: Done},
     does=accounts.change_password,
+    needs="keep",
     problems=(404, 409, 429),
 )
 @requires_role(ANY_ROLE)
@@ -253,9 +278,10 @@ def add_account(body: NewAccount) -> AccountShown:
         current_app(),
         actor(),
         body.name,
-        body.password.get_secret_value(),
+        body.password.get_secret_value() if body.password else None,
         [*body.roles],
         body.person,
+        body.kind,
     )
 
 
@@ -279,6 +305,7 @@ def change_account(path: AccountPath, body: AccountChange) -> AccountShown:
     summary="End all sessions, tokens and calendar addresses of an account",
     responses={200: AccountShown},
     does=accounts.sign_out_everywhere,
+    needs="keep",
 )
 @requires_role(ANY_ROLE)
 @idempotent

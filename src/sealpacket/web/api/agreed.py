@@ -40,6 +40,7 @@ class PlanForm(Form):
     summary="Compare a plan with the limits of a vendor",
     responses={200: capacity.CapacityPlan},
     does=capacity.plan_capacity,
+    needs="read",
 )
 @requires_role(ANY_ROLE)
 def plan_capacity(body: PlanForm) -> capacity.CapacityPlan:
@@ -269,6 +270,7 @@ class StatementDifferences(BaseModel):
     summary="Compare a vendor's statement of used units with ours",
     responses={200: StatementDifferences},
     does=balance.compare_statement,
+    needs="read",
 )
 @requires_role(ANY_ROLE)
 def compare_statement(body: UnitStatement) -> dict[str, Any]:

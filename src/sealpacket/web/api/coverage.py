@@ -176,6 +176,7 @@ def get_timeline(query: TimelineQuery) -> dict[str, Any]:
     responses={200: CoveredList},
     does=survey.survey,
     problems=(404,),
+    needs="read",
 )
 @requires_role(ANY_ROLE)
 def list_coverage(body: SurveyList) -> dict[str, Any]:

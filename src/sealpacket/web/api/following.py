@@ -240,6 +240,7 @@ def preview_reply(path: Number, body: Typed) -> TypedShown:
     does=messages.reply,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -302,6 +303,7 @@ def mark_unwished(path: MessagePath, body: Unwished) -> PacketShown:
     responses={200: PacketShown},
     does=messages.pass_on,
     etag=True,
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -343,6 +345,7 @@ def dismiss_question(path: QuestionPath) -> PacketShown:
     does=acts.change_severity,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -360,6 +363,7 @@ def change_severity(path: Number, body: Level) -> PacketShown:
     does=acts.escalate,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -375,6 +379,7 @@ def escalate(path: Number, body: Escalation) -> PacketShown:
     does=acts.change_contact,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -392,6 +397,7 @@ def change_contact(path: Number, body: Contact) -> PacketShown:
     does=acts.change_told,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -407,6 +413,7 @@ def change_told(path: Number, body: PeopleTold) -> PacketShown:
     does=acts.accept,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -422,6 +429,7 @@ def accept(path: Number, body: Act) -> PacketShown:
     does=acts.contest,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -437,6 +445,7 @@ def contest(path: Number, body: Act) -> PacketShown:
     does=acts.rate,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -452,6 +461,7 @@ def rate(path: Number, body: Rating) -> PacketShown:
     does=acts.close,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -467,6 +477,7 @@ def close(path: Number, body: Act) -> PacketShown:
     does=acts.open_again,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -482,6 +493,7 @@ def open_again(path: Number, body: Act) -> PacketShown:
     does=ownership.follow_up,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -502,6 +514,7 @@ class Colleague(ColleagueForm):
     responses={200: PacketShown},
     does=colleagues.name_colleague,
     etag=True,
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -546,6 +559,7 @@ class CureForm(Strict):
     etag=True,
     location="/packets/{number}",
     problems=(409,),
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -598,6 +612,7 @@ def take_over(path: Number) -> PacketShown:
     summary="Do one thing to many packets",
     responses={200: TogetherList},
     does=together.act_together,
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent

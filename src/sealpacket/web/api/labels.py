@@ -35,6 +35,7 @@ class LabelForm(Strict):
     responses={200: CodesRead},
     does=labels.read_label,
     takes=FILE,
+    needs="read",
 )
 @requires_role(ANY_ROLE)
 def read_label() -> dict[str, Any]:

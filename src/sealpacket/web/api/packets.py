@@ -516,6 +516,7 @@ def lodge_packet(path: Number) -> PacketShown:
     responses={202: PacketShown},
     does=waiting.try_now,
     etag=True,
+    sends=True,
 )
 @requires_role("preparer", "releaser")
 @idempotent

@@ -57,6 +57,7 @@ class AccessList(BaseModel):
     does=access.grant_access,
     etag=True,
     location="/packets/{number}",
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent
@@ -85,6 +86,7 @@ def list_access(query: AccessQuery) -> AccessList:
     responses={200: PacketShown},
     does=access.end_access,
     etag=True,
+    sends=True,
 )
 @requires_role("preparer")
 @idempotent

@@ -159,6 +159,7 @@ def decide_differences(path: StatementPath, body: DecisionForm) -> StatementShow
     does=statements.ask,
     problems=(412,),
     location="/packets/{packet}",
+    sends=True,
 )
 @requires_role("keeper")
 @idempotent
