@@ -91,11 +91,13 @@ NOTE = "Volumes on the book-store array answer slowly since this morning; search
 def house(request: pytest.FixtureRequest) -> Iterator[RunningHouse]:
     """A house with the demo world in it, of the test's file alone.
 
-    The file's HOUSE, if it has one, are settings of it, and its PROCESSES how many serve the API.
+    The file's HOUSE, if it has one, are settings of it, its PROCESSES how many serve the API; with PROVIDER the OpenID
+    provider is there, too.
     """
     module = request.module
     _let_midnight_pass()
-    with copied_house(getattr(module, "HOUSE", None), getattr(module, "PROCESSES", 1)) as running:
+    settings, processes = getattr(module, "HOUSE", None), getattr(module, "PROCESSES", 1)
+    with copied_house(settings, processes, provider=hasattr(module, "PROVIDER")) as running:
         yield running
 
 

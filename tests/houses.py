@@ -32,7 +32,12 @@ class TestHouse(RunningHouse):
     __test__ = False
 
     def __init__(
-        self, folder: Path, settings: dict[str, str] | None = None, processes: int = 1
+        self,
+        folder: Path,
+        settings: dict[str, str] | None = None,
+        processes: int = 1,
+        *,
+        provider: bool = False,
     ) -> None:
         super().__init__(
             folder,
@@ -40,6 +45,7 @@ class TestHouse(RunningHouse):
             settings={**SETTINGS, **(settings or {})},
             durable=False,
             devices=False,
+            provider=provider,
             processes=processes,
             popen=popen,
         )
@@ -57,12 +63,12 @@ class CopiedHouse(TestHouse):
 
 @contextmanager
 def copied_house(
-    settings: dict[str, str] | None = None, processes: int = 1
+    settings: dict[str, str] | None = None, processes: int = 1, *, provider: bool = False
 ) -> Iterator[RunningHouse]:
-    """A running house with the demo world in it, without stand-in devices."""
+    """A running house with the demo world in it, without stand-in devices; `provider`: with the OpenID provider."""
     original = _original(Path(os.environ[RUN]))
     with new_folder("sealpacket-test-") as folder:
-        house = CopiedHouse(folder / "house", settings, processes)
+        house = CopiedHouse(folder / "house", settings, processes, provider=provider)
         try:
             _copy(original, house)
             with house:

@@ -41,6 +41,9 @@ class HealthFeed(BaseModel):
         return {"address": value} if isinstance(value, str) else value
 
 
+Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
+
+
 class Settings(BaseSettings):
     """Settings of the service. Each field is the variable SEALPACKET_<NAME>."""
 
@@ -84,6 +87,29 @@ class Settings(BaseSettings):
         ge=0,
         le=5,
         description="Number of proxies in front of the service that add X-Forwarded-For.",
+    )
+    oidc_issuer: str = Field(
+        "",
+        pattern=r"^$|^https://.|^http://(?:127\.0\.0\.1|localhost)[:/]",
+        description="The OpenID provider by which people sign in: its issuer, https://…",
+    )
+    oidc_client_id: str = Field("", description="What the provider calls this service.")
+    oidc_client_secret_file: Path | None = Field(
+        None, description="File with the client secret; none for a public client."
+    )
+    oidc_scopes: str = Field(
+        "openid profile email", pattern=r"^openid( |$)", description="What is asked of it."
+    )
+    oidc_label: str = Field(
+        "your organisation", description="What the button says behind: Sign in with …"
+    )
+    oidc_name: str = Field(
+        "preferred_username", description="The claim that becomes the name of an account."
+    )
+    oidc_roles: dict[str, dict[str, list[Role]]] = Field(
+        {},
+        description='JSON: claim to its values to roles, {"groups": {"library-it": ["preparer"]}}. Who has no role '
+        "does not come in.",
     )
     log_level: Literal["debug", "info", "warning", "error"] = Field(
         "info", description="Log lines from this level on: debug, info, warning or error."

@@ -18,6 +18,13 @@ export function useMe() {
   });
 }
 
+export const useSignInWays = () =>
+  useQuery<Schemas["SignInWays"], ProblemError>({
+    queryKey: ["sign-in"],
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () => taken(api.GET("/api/v1/sign-in")),
+  });
+
 export function useSignIn() {
   const cache = useQueryClient();
   return useMutation<Me, ProblemError, { name: string; password: string }>({
@@ -34,10 +41,10 @@ export function useSignOut() {
   const cache = useQueryClient();
   return useMutation({
     mutationFn: () => taken(api.POST("/api/v1/sign-out")),
-    onSettled: () => {
+    onSettled: (left) => {
       cache.clear();
       sessionStorage.clear();
-      window.location.assign("/");
+      window.location.assign(left?.next || "/");
     },
   });
 }

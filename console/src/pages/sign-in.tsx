@@ -1,13 +1,28 @@
 import { type FormEvent, useState } from "react";
-import { useSignIn } from "../api/session";
+import { useSignIn, useSignInWays } from "../api/session";
 import { Button } from "../components/button";
 import { Row } from "../components/layout";
 import { ProblemNote } from "../components/problem-note";
 import { Seal } from "../components/seal";
 import { Soft } from "../components/text";
 
+/** Why somebody came back from the provider and is not signed in. */
+const REFUSED: Record<string, string> = {
+  "provider-away": "The provider cannot be reached. Try again in a minute; a local administrator can sign in here.",
+  "provider-unbelieved": "What the provider says cannot be trusted. If it stays so, tell whoever runs the service.",
+  "provider-refused": "The provider did not sign you in.",
+  "sign-in-gone": "That sign-in was not begun in this browser, or too long ago. Begin again.",
+  "no-role": "You have an account there and no role here. Ask an administrator.",
+  "name-taken": "There is another account of your name here. Ask an administrator.",
+  "no-name": "The provider gives no name that an account can have. Tell whoever runs the service.",
+  disabled: "Your account is disabled. Ask an administrator.",
+  "too-many-tries": "There were too many tries. Wait five minutes.",
+};
+
 export function SignInPage() {
   const signIn = useSignIn();
+  const ways = useSignInWays();
+  const refused = new URLSearchParams(window.location.search).get("refused");
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
 
@@ -25,6 +40,19 @@ export function SignInPage() {
           <Soft>Cases that neither bounce nor leak.</Soft>
         </div>
       </Row>
+      {refused && (
+        <p role="alert" className="rounded-sheet border border-wax px-4 py-3">
+          {REFUSED[refused] ?? "You were not signed in. Try again."}
+        </p>
+      )}
+      {ways.data?.provider && (
+        <a
+          className="inline-flex items-center justify-center rounded-md border border-ink bg-ink px-3 py-1.5 font-semibold text-paper hover:opacity-90"
+          href="/sign-in/provider"
+        >
+          Sign in with {ways.data.provider}
+        </a>
+      )}
       <form onSubmit={submit} className="flex flex-col gap-4 rounded-sheet border border-line bg-sheet p-5">
         <label className="flex flex-col gap-1">
           <span className="font-semibold">Name</span>
@@ -52,7 +80,12 @@ export function SignInPage() {
           />
         </label>
         <ProblemNote problem={signIn.error} />
-        <Button look="ink" type="submit" disabled={signIn.isPending} className="justify-center">
+        <Button
+          look={ways.data?.provider ? "plain" : "ink"}
+          type="submit"
+          disabled={signIn.isPending}
+          className="justify-center"
+        >
           Sign in
         </Button>
       </form>

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from functools import partial
-from typing import Any, Literal, Protocol
+from functools import cached_property, partial
+from typing import TYPE_CHECKING, Any, Literal, Protocol
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
@@ -22,6 +22,9 @@ from sealpacket.store.blobs import Blobs
 from sealpacket.store.custody import append
 from sealpacket.store.database import Database, after_commit
 from sealpacket.store.models import LastingKey
+
+if TYPE_CHECKING:
+    from sealpacket.channels.provider import Provider
 
 
 @dataclass
@@ -86,6 +89,18 @@ class AppContext:
         self.blobs = Blobs(settings.blobs, self._keys.ring)
         self.enqueue = enqueue
         self._keys.ring()
+
+    @cached_property
+    def provider(self) -> Provider | None:
+        """The OpenID provider of the settings, if there is one."""
+        settings = self.settings
+        if not settings.oidc_issuer:
+            return None
+        from sealpacket.channels.provider import Provider
+
+        file = settings.oidc_client_secret_file
+        secret = file.read_text().strip() if file else ""
+        return Provider(settings.oidc_issuer, settings.oidc_client_id, secret, settings.oidc_scopes)
 
     @property
     def ring(self) -> KeyRing:

@@ -2148,6 +2148,22 @@ class SheetDifference(FromService):
     answer: str
     'The answer.'
 
+class SignInWays(FromService):
+    """
+    The ways on which people come in here, beside name and password.
+    """
+    provider: str | None
+    'What the button to the OpenID provider says behind: Sign in with …'
+
+class SignedOut(FromService):
+    """
+    That it has ended, and where a browser goes to leave the OpenID provider too.
+    """
+    done: bool
+    'Whether it is done.'
+    next: str
+    'An address; empty if there is nothing more to leave.'
+
 class SimilarArticle(FromService):
     """
     An article that is about the same; `excerpt` is where.

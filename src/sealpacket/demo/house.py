@@ -44,6 +44,8 @@ STANDINS = {
     "saddlewick": StandIn("saddlewick-claims", "sftp://127.0.0.1:{port}", control=True),
 }
 """By vendor. The program of each is in sealpacket.standins under the vendor's name."""
+CLIENT = "seal-packet"
+"""What the provider calls this service."""
 MAIL_GATE = "cases@quillmere.example"
 """Where desks answer by mail."""
 DRAFT_GATE = "packets@quillmere.example"
@@ -82,11 +84,13 @@ class RunningHouse:
         settings: dict[str, str] | None = None,
         durable: bool = True,
         devices: bool = True,
+        provider: bool = True,
         processes: int = 2,
         popen: Callable[..., subprocess.Popen[bytes]] = subprocess.Popen,
         tell: Callable[[str], None] = lambda words: None,
     ) -> None:
-        """Without `devices` no simulated device is started; `processes` is the number that serve the API.
+        """Without `devices` no simulated device is started, without `provider` no OpenID provider; `processes` is the
+        number that serve the API.
 
         `popen` starts all processes and takes what subprocess.Popen does. `tell` is given a word while starting takes
         long.
@@ -101,6 +105,7 @@ class RunningHouse:
         self.notes: list[str] = []
         self._extra = settings or {}
         self._devices = devices
+        self.provider_port = -1 if provider else 0
         self._processes_of_service = processes
         self._popen, self._tell = popen, tell
         self._processes: list[tuple[str, subprocess.Popen[bytes]]] = []
@@ -154,6 +159,9 @@ class RunningHouse:
             self.control_ports[name] = free_port() if standin.control else self.standin_ports[name]
             self._start_standin(name)
         self._start_mail()
+        if self.provider_port:
+            self.provider_port = free_port()
+            self._start_provider()
         if self._devices:
             self._start_devices()
         self._migrate()
@@ -219,6 +227,9 @@ class RunningHouse:
             case "mail gate":
                 self._start_gate()
                 wait_for_port(self.gate_port)
+            case "stand-in provider":
+                self._start_provider()
+                wait_for_port(self.provider_port)
             case "stand-in mail":
                 self._start_mail()
                 wait_for_port(self.mail_port)
@@ -273,6 +284,7 @@ class RunningHouse:
             "DRAFT_GATE": DRAFT_GATE,
             "DRAFT_SENDERS": json.dumps(["quillmere.example"]),
             "DEVICES": json.dumps(["127.0.0.0/8"]),
+            **(self._provider_settings() if self.provider_port else {}),
             **({"OWNER_URL": self.cluster.owner_url} if owner else {}),
             **({"CONSOLE": str(self.console)} if self.console else {}),
             **self._extra,
@@ -332,7 +344,7 @@ class RunningHouse:
     def _make_keys(self) -> None:
         if not (self.folder / "keys" / "seal.jwk").exists():
             self._service("new-keys", str(self.folder / "keys"))
-        for name in (*STANDINS, "devices"):
+        for name in (*STANDINS, "devices", "provider"):
             path = self.folder / "keys" / f"{name}.token"
             if not path.exists():
                 path.touch(mode=0o600)
@@ -489,6 +501,37 @@ class RunningHouse:
             "--calls",
             f"{self.address}/hooks/{STANDINS[desk].desk}",
         )
+
+    def _start_provider(self) -> None:
+        """The library's OpenID provider."""
+        self._start(
+            "stand-in provider",
+            "-m",
+            "sealpacket.standins.provider",
+            "--port",
+            str(self.provider_port),
+            "--client",
+            self.address,
+            "--secret-file",
+            str(self.folder / "keys" / "provider.token"),
+        )
+
+    @property
+    def provider(self) -> str:
+        """The address of the library's OpenID provider."""
+        return f"http://127.0.0.1:{self.provider_port}"
+
+    def _provider_settings(self) -> dict[str, str]:
+        """How people of the library sign in by it."""
+        return {
+            "OIDC_ISSUER": self.provider,
+            "OIDC_CLIENT_ID": CLIENT,
+            "OIDC_CLIENT_SECRET_FILE": str(self.folder / "keys" / "provider.token"),
+            "OIDC_LABEL": "Quillmere sign-in",
+            "OIDC_ROLES": json.dumps(
+                {"groups": {"library-it": ["preparer"], "library-leads": ["releaser", "keeper"]}}
+            ),
+        }
 
     def _know_hosts(self) -> None:
         """The host key of the desk that is reached by SFTP, as an administrator would have noted it."""

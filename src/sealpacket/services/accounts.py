@@ -11,7 +11,8 @@ from sqlalchemy.orm import Session as DatabaseSession
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict, Invalid, NotAllowed, NotFound
-from sealpacket.services.sign_in import From, Role, check_password, password_hash
+from sealpacket.services.sign_in import From, check_password, password_hash
+from sealpacket.settings import Role
 from sealpacket.store.models import (
     Account,
     ApiToken,

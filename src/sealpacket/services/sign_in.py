@@ -17,7 +17,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from functools import cache
-from typing import Any, Literal
+from typing import Any
 
 import structlog
 from argon2 import PasswordHasher
@@ -26,11 +26,8 @@ from sqlalchemy import bindparam, delete, func, select, text, update
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.app.measures import measures
-from sealpacket.core.errors import Invalid, NotSignedIn, TooManyTries
+from sealpacket.core.errors import Invalid, NotSignedIn, ProblemError, TooManyTries
 from sealpacket.store.models import Account, ApiToken, Session, SignInTry
-
-Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
-
 
 TRIES, TRIES_OF_ADDRESS = 5, 40
 """Wrong ones within the window: for one name from one address, or one browser; for one address, whatever the names."""
@@ -133,11 +130,11 @@ def check_password(app: AppContext, name: str, password: str, origin: From) -> A
     try:
         ident = _count(app, keys)
     except TooManyTries:
-        refused("too many", account.name if account else "unknown", origin)
+        _refused("too many", account.name if account else "unknown", origin)
         raise
     if not is_password(account.password_hash if account else None, password) or account is None:
         # A name that is no account's may be a password in the wrong field.
-        refused("wrong", account.name if account else "unknown", origin)
+        _refused("wrong", account.name if account else "unknown", origin)
         raise NotSignedIn(
             "Name or password is wrong.",
             "Try again; after five tries wait five minutes.",
@@ -148,7 +145,21 @@ def check_password(app: AppContext, name: str, password: str, origin: From) -> A
     return account
 
 
-def refused(reason: str, account: str, origin: From) -> None:
+@contextmanager
+def tried_by(app: AppContext, way: str, origin: From) -> Iterator[None]:
+    """Count a try to sign in without a password, and log it if it is refused."""
+    try:
+        ident = _count(app, [(f"{way} {origin.address}", TRIES_OF_ADDRESS)])
+        yield
+    except ProblemError as problem:
+        measures().failed_sign_ins.labels(way).inc()
+        log.warning("sign-in refused", reason=way, code=problem.code, address=origin.address)
+        raise
+    with app.database.transaction() as session:
+        session.execute(delete(SignInTry).where(SignInTry.id.in_(ident)))
+
+
+def _refused(reason: str, account: str, origin: From) -> None:
     """Log a sign-in that was refused, and count it."""
     measures().failed_sign_ins.labels(reason).inc()
     log.warning("sign-in refused", reason=reason, account=account, address=origin.address)
@@ -296,10 +307,11 @@ def _see(
         session.execute(update(model).where(model.token_hash == token_hash).values(seen_at=now))
 
 
-def sign_out(app: AppContext, cookie: str) -> None:
-    """End a console session."""
+def sign_out(app: AppContext, cookie: str) -> str:
+    """End a console session. Returns the way in which it was begun."""
     with app.database.transaction() as session:
-        session.execute(delete(Session).where(Session.token_hash == hash_of(cookie)))
+        ended = delete(Session).where(Session.token_hash == hash_of(cookie))
+        return session.scalar(ended.returning(Session.way)) or ""
 
 
 def end_token(app: AppContext, token: str) -> None:

@@ -26,6 +26,7 @@ from sealpacket.web.guard import ANY_ROLE, ANYONE, add_guard, requires_role
 from sealpacket.web.json import Json, refuse_controls
 from sealpacket.web.probes import add_probes
 from sealpacket.web.problems import add_handlers, invalid_request
+from sealpacket.web.provider import add_provider
 from sealpacket.web.reference import answer_reference
 from sealpacket.web.request_lines import add_request_lines
 
@@ -85,6 +86,7 @@ def make_app(context: AppContext) -> OpenAPI:
     add_calendar(app)
     add_streams(app)
     add_hooks(app)
+    add_provider(app)
     add_probes(app, context)
     _add_console(app, context.settings.console)
 

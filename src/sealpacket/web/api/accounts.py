@@ -7,17 +7,17 @@ from pydantic import BaseModel, Field, SecretStr
 
 from sealpacket import __version__
 from sealpacket.app.context import RIGHTS, Right
-from sealpacket.services import accounts, sign_in, tokens
+from sealpacket.services import accounts, provided, sign_in, tokens
 from sealpacket.services.accounts import AccountKind, AccountShown
-from sealpacket.services.sign_in import From, Role
 from sealpacket.services.tokens import Token, TokenShown
+from sealpacket.settings import Role
 from sealpacket.web.api.common import Done, OneLine, Strict
 from sealpacket.web.guard import ANY_ROLE, ANYONE, COOKIE, actor, current_app, requires_role
 from sealpacket.web.idempotency import idempotent
 from sealpacket.web.operations import Api
+from sealpacket.web.sessions import origin_of, with_session
 
 api = Api("accounts", "Who you are here, and who else may come in.")
-DEVICE = "sealpacket_device"
 NAME = r"^[A-Za-z0-9][A-Za-z0-9._@-]{0,99}$"
 
 
@@ -48,6 +48,20 @@ class Me(BaseModel):
     roles: list[Role]
     csrf: str | None
     version: str = Field(description="Of the service.")
+
+
+class SignInWays(BaseModel):
+    """The ways on which people come in here, beside name and password."""
+
+    provider: str | None = Field(
+        description="What the button to the OpenID provider says behind: Sign in with …"
+    )
+
+
+class SignedOut(Done):
+    """That it has ended, and where a browser goes to leave the OpenID provider too."""
+
+    next: str = Field(description="An address; empty if there is nothing more to leave.")
 
 
 class Tokens(BaseModel):
@@ -108,10 +122,6 @@ class AccountPath(BaseModel):
     name: str = Field(max_length=100)
 
 
-def _origin() -> From:
-    return From(request.remote_addr or "", request.cookies.get(DEVICE, "")[:300])
-
-
 def _me(csrf: str | None) -> dict[str, Any]:
     who = actor()
     return {
@@ -132,29 +142,23 @@ def _me(csrf: str | None) -> dict[str, Any]:
 )
 @requires_role(ANYONE)
 def start_session(body: SignIn) -> Response:
-    found = sign_in.sign_in(current_app(), body.name, body.password.get_secret_value(), _origin())
+    found = sign_in.sign_in(current_app(), body.name, body.password.get_secret_value(), origin_of())
     g.actor = found.actor
-    response: Response = jsonify(_me(found.csrf))
-    secure = current_app().settings.address.startswith("https:")
-    response.set_cookie(
-        COOKIE, found.cookie, httponly=True, samesite="Strict", secure=secure, path="/"
-    )
-    response.set_cookie(
-        DEVICE,
-        found.device,
-        httponly=True,
-        samesite="Strict",
-        secure=secure,
-        path="/api/v1/",
-        max_age=sign_in.DEVICE_DAYS * 86_400,
-    )
-    return response
+    return with_session(jsonify(_me(found.csrf)), found)
+
+
+@api.get("/sign-in", summary="List the ways to sign in", responses={200: SignInWays})
+@requires_role(ANYONE)
+def sign_in_ways() -> SignInWays:
+    """The ways on which people come in here, beside name and password."""
+    settings = current_app().settings
+    return SignInWays(provider=settings.oidc_label if settings.oidc_issuer else None)
 
 
 @api.post(
     "/sign-out",
     summary="Sign out: end the session or token of this request",
-    responses={200: Done},
+    responses={200: SignedOut},
     does=(sign_in.end_token, sign_in.sign_out),
     needs="read",
 )
@@ -163,9 +167,9 @@ def end_session() -> Response:
     header = request.headers.get("Authorization", "")
     if header[:7].lower() == "bearer ":
         sign_in.end_token(current_app(), header[7:].strip())
-    else:
-        sign_in.sign_out(current_app(), request.cookies.get(COOKIE, ""))
-    return _signed_out({"done": True})
+        return _signed_out({"done": True, "next": ""})
+    way = sign_in.sign_out(current_app(), request.cookies.get(COOKIE, ""))
+    return _signed_out({"done": True, "next": provided.leave(current_app(), way)})
 
 
 def _signed_out(body: dict[str, Any]) -> Response:
@@ -188,7 +192,7 @@ def make_token(body: SignInForToken) -> Token:
         body.name,
         body.password.get_secret_value(),
         body.purpose,
-        _origin(),
+        origin_of(),
         rights=body.rights,
         days=body.days,
     )
@@ -253,7 +257,7 @@ def change_password(body: NewPassword) -> Response:
         actor(),
         body.current.get_secret_value(),
         body.new.get_secret_value(),
-        _origin(),
+        origin_of(),
     )
     return _signed_out({"done": True})
 
