@@ -175,3 +175,77 @@ def test_leaving_there_ends_the_sessions_here(house: RunningHouse, browser: http
         f"{house.address}/sign-in/provider/left", data={"logout_token": told["token"]}
     )
     assert again.status_code == 400, "a token counts once"
+
+
+SCHEMA = "urn:ietf:params:scim:api:messages:2.0:PatchOp"
+
+
+@pytest.fixture
+def directory(house: RunningHouse, marit: SealPacket) -> httpx.Client:
+    """The organisation's directory, with a token of its own."""
+    if not [one for one in marit.accounts.list() if one.name == "directory"]:
+        marit.accounts.add("directory", None, ["admin"], kind="program")
+    token = marit.tokens.add("directory", "accounts", ["keep"]).token
+    return httpx.Client(
+        base_url=f"{house.address}/scim/v2", headers={"Authorization": f"Bearer {token}"}
+    )
+
+
+def test_a_directory_makes_changes_and_closes_accounts(
+    directory: httpx.Client, browser: httpx.Client, marit: SealPacket
+) -> None:
+    made = directory.post(
+        "/Users",
+        json={"userName": "odd.fenwick", "externalId": "17", "roles": [{"value": "library-leads"}], "name": {"givenName": "Odd"}},
+    )  # fmt: skip
+    if made.status_code == 409:  # came in by himself in another test
+        (one,) = directory.get("/Users", params={"filter": 'userName eq "odd.fenwick"'}).json()[
+            "Resources"
+        ]
+    else:
+        assert made.status_code == 201, made.text
+        one = made.json()
+        assert made.headers["Location"].endswith(one["id"])
+        assert one["roles"] == [{"value": "keeper"}, {"value": "releaser"}]
+    at = f"/Users/{one['id']}"
+    assert directory.post("/Users", json={"userName": "odd.fenwick"}).status_code == 409
+    assert come_in(browser, "odd") == ""
+    off = {
+        "schemas": [SCHEMA],
+        "Operations": [{"op": "Replace", "path": "active", "value": "False"}],
+    }
+    assert directory.patch(at, json=off).json()["active"] is False
+    assert me(browser) is None, "what was signed in ends at once"
+    assert come_in(browser, "odd") == "disabled"
+    assert directory.put(at, json={"userName": "odd.fenwick", "active": True}).json()["roles"] == []
+    assert come_in(browser, "odd") == ""
+    assert directory.delete(at).status_code == 204
+    assert directory.get(at).status_code == 404
+    assert come_in(browser, "odd") == "disabled"
+    again = directory.post("/Users", json={"userName": "odd.fenwick"})
+    assert again.status_code == 201 and again.json()["id"] == one["id"]
+    assert come_in(browser, "odd") == ""
+
+
+def test_a_directory_touches_no_local_account(
+    directory: httpx.Client, marit: SealPacket, house: RunningHouse
+) -> None:
+    names = {one["userName"] for one in directory.get("/Users").json()["Resources"]}
+    assert "marit" not in names and "directory" not in names
+    assert (
+        directory.get("/Users", params={"filter": 'userName eq "marit"'}).json()["totalResults"]
+        == 0
+    )
+    assert directory.post("/Users", json={"userName": "marit"}).status_code == 409
+    for wish in (
+        directory.post("/Users", json={"userName": "../x"}),
+        directory.post("/Users", json=["no", "object"]),
+        directory.get("/Users", params={"filter": 'userName sw "m"'}),
+        directory.get("/Users", params={"startIndex": "first"}),
+    ):
+        assert wish.status_code == 400
+        assert wish.json()["schemas"] == ["urn:ietf:params:scim:api:messages:2.0:Error"]
+    for path in ("/ServiceProviderConfig", "/ResourceTypes", "/Schemas"):
+        assert directory.get(path).headers["Content-Type"] == "application/scim+json"
+    assert httpx.get(f"{house.address}/scim/v2/Users").status_code == 401
+    assert marit.me().name == "marit"

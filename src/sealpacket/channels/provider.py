@@ -162,11 +162,11 @@ class Provider:
 
     def _verified(self, token: str) -> jwt.Token:
         named = jws.extract_compact(token.encode()).protected.get("kid")
-        if named and named not in {key.kid for key in self._keys().keys}:
+        is_known = not named or named in {key.kid for key in self._keys().keys}
+        if not is_known and time.monotonic() - self._asked_again > ASKED_AGAIN:
             # Its keys have changed since they were asked for, or somebody tries what we do.
-            if time.monotonic() - self._asked_again > ASKED_AGAIN:
-                self._asked_again = time.monotonic()
-                self._known.pop("keys", None)
+            self._asked_again = time.monotonic()
+            self._known.pop("keys", None)
         return jwt.decode(token, self._keys(), algorithms=ALGORITHMS)
 
     def _keys(self) -> KeySet:

@@ -113,7 +113,7 @@ def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) ->
                 )
             account.password_hash = password_hash(name, changes["password"])
         if changes.get("password") is not None or not account.active:
-            tx.detail["ended"] = _end_all(tx.session, account)
+            tx.detail["ended"] = end_all(tx.session, account)
         tx.session.flush()
         if had_one and not _administrators(tx.session):
             raise Conflict(
@@ -151,7 +151,7 @@ def sign_out_everywhere(app: AppContext, actor: Actor, name: str) -> AccountShow
         raise NotAllowed("Only an administrator can sign others out.", "Ask one.")
     with app.transaction(actor, "signed out everywhere", f"account {name}") as tx:
         account = find_account(tx.session, name)
-        tx.detail = _end_all(tx.session, account)
+        tx.detail = end_all(tx.session, account)
         tx.session.flush()
         return _shown(tx.session, account)
 
@@ -207,7 +207,7 @@ def _person(session: DatabaseSession, key: str | None) -> str | None:
     return found
 
 
-def _end_all(session: DatabaseSession, account: Account) -> dict[str, int]:
+def end_all(session: DatabaseSession, account: Account) -> dict[str, int]:
     """End everything by which the account can come in without its password; how much that was."""
     sessions = session.execute(delete(Session).where(Session.account_id == account.id)).rowcount  # type: ignore[attr-defined]
     ended = session.execute(delete(ApiToken).where(ApiToken.account_id == account.id)).rowcount  # type: ignore[attr-defined]

@@ -30,7 +30,7 @@ FLOW_PURPOSE = "sign-in by the provider"
 FLOW_SECONDS = 600
 """Within which somebody has to come back from the provider."""
 PROVIDER = Actor("OpenID provider", frozenset({"admin"}))
-_NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9._@-]{0,99}")
+NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9._@-]{0,99}")
 _LEFT_DAYS = 1
 log = structlog.get_logger()
 
@@ -162,7 +162,7 @@ def _first_time(session: DatabaseSession, name: str) -> Account:
 
     A local account of the same name stays what it is: whoever may choose names at the provider would come in by it.
     """
-    if not _NAME.fullmatch(name):
+    if not NAME.fullmatch(name):
         raise NotAllowed(
             "The provider gives no name that an account can have.",
             "Ask whoever runs the service to choose another claim for names.",

@@ -29,6 +29,7 @@ from sealpacket.web.problems import add_handlers, invalid_request
 from sealpacket.web.provider import add_provider
 from sealpacket.web.reference import answer_reference
 from sealpacket.web.request_lines import add_request_lines
+from sealpacket.web.scim import add_scim
 
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src {styles}; font-src 'self'; img-src 'self' data:; "
@@ -87,6 +88,7 @@ def make_app(context: AppContext) -> OpenAPI:
     add_streams(app)
     add_hooks(app)
     add_provider(app)
+    add_scim(app)
     add_probes(app, context)
     _add_console(app, context.settings.console)
 
