@@ -93,23 +93,23 @@ class Settings(BaseSettings):
         pattern=r"^$|^https://.|^http://(?:127\.0\.0\.1|localhost)[:/]",
         description="The OpenID provider by which people sign in: its issuer, https://…",
     )
-    oidc_client_id: str = Field("", description="What the provider calls this service.")
+    oidc_client_id: str = Field("", description="The client ID of this service at the provider.")
     oidc_client_secret_file: Path | None = Field(
         None, description="File with the client secret; none for a public client."
     )
     oidc_scopes: str = Field(
-        "openid profile email", pattern=r"^openid( |$)", description="What is asked of it."
+        "openid profile email", pattern=r"^openid( |$)", description="Scopes of the sign-in."
     )
     oidc_label: str = Field(
-        "your organisation", description="What the button says behind: Sign in with …"
+        "your organisation", description="The label of the button is: Sign in with, and this."
     )
     oidc_name: str = Field(
         "preferred_username", description="The claim that becomes the name of an account."
     )
     oidc_roles: dict[str, dict[str, list[Role]]] = Field(
         {},
-        description='JSON: claim to its values to roles, {"groups": {"library-it": ["preparer"]}}. Who has no role '
-        "does not come in.",
+        description='JSON: claim to its values to roles, {"groups": {"library-it": ["preparer"]}}. Without a role '
+        "nobody can sign in.",
     )
     log_level: Literal["debug", "info", "warning", "error"] = Field(
         "info", description="Log lines from this level on: debug, info, warning or error."

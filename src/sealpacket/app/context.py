@@ -37,8 +37,8 @@ class ReadVersion:
 
 Right = Literal["read", "prepare", "send", "keep"]
 RIGHTS: tuple[Right, ...] = ("read", "prepare", "send", "keep")
-"""What a token may do, so far as its account may: look; prepare packets; have something reach a vendor, or take it out
-of the house's keeping; keep the register, sheets, plans and accounts."""
+"""The rights of tokens, within those of the account: read everything; prepare packets; seal, lodge and send to vendors;
+keep the register, sheets, plans and accounts."""
 
 
 @dataclass(frozen=True)

@@ -59,7 +59,7 @@ class Left:
 
 @dataclass
 class _Kept:
-    """What was asked for, and when."""
+    """An answer, and when it came."""
 
     value: Any
     at: float

@@ -178,7 +178,7 @@ def list_tokens(
 
 @token_app.command("add")
 def add_token(
-    purpose: Annotated[str, typer.Argument(help="What it is for.")],
+    purpose: Annotated[str, typer.Argument(help="Its purpose.")],
     account: Annotated[
         str, typer.Option(help="A program's account, for administrators; default: your own.")
     ] = "",

@@ -27,7 +27,7 @@ _MADE: list[SealPacket] = []
 May = Annotated[
     list[str] | None,
     typer.Option(
-        help="What the token may do: read, prepare, send or keep; may be repeated. Default: all."
+        help="Rights of the token: read, prepare, send or keep; may be repeated. Default: all."
     ),
 ]
 

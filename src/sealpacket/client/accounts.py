@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 
 RIGHTS = ("read", "prepare", "send", "keep")
-"""What a token may do, so far as its account may."""
+"""The rights of tokens, within those of the account."""
 
 
 class Accounts:

@@ -2153,7 +2153,7 @@ class SignInWays(FromService):
     The ways on which people come in here, beside name and password.
     """
     provider: str | None
-    'What the button to the OpenID provider says behind: Sign in with …'
+    'The name of the OpenID provider, for the button: Sign in with …'
 
 class SignedOut(FromService):
     """

@@ -45,7 +45,7 @@ STANDINS = {
 }
 """By vendor. The program of each is in sealpacket.standins under the vendor's name."""
 CLIENT = "seal-packet"
-"""What the provider calls this service."""
+"""The client ID of this service at the provider."""
 MAIL_GATE = "cases@quillmere.example"
 """Where desks answer by mail."""
 DRAFT_GATE = "packets@quillmere.example"

@@ -1,4 +1,4 @@
-"""What monitoring asks of a house: the age of its queues, the state of packets, exhibits and desks, its last backup."""
+"""Measures for monitoring: the age of queues, the state of packets, exhibits and desks, the last backup."""
 
 from __future__ import annotations
 

@@ -93,7 +93,7 @@ def add(app: AppContext, actor: Actor, given: Mapping[str, Any]) -> ProvidedAcco
 
 
 def replace(app: AppContext, actor: Actor, ident: str, given: Mapping[str, Any]) -> ProvidedAccount:
-    """Put all attributes of an account anew. Raises NotFound, Conflict, Invalid."""
+    """Replace all attributes of an account. Raises NotFound, Conflict, Invalid."""
     return _change(app, actor, ident, {"active": True, "externalId": None, "roles": [], **given})
 
 

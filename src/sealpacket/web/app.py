@@ -42,7 +42,7 @@ CONSOLE_PAGES = (
     "imports", "kits", "known-issues", "logins", "notices", "order-documents", "overview", "packets", "people",
     "products", "redaction-plan", "safe", "sites", "statements", "vendors", "webhooks", "you",
 )  # fmt: skip
-"""What the addresses of the console's pages begin with. At others it says that there is no such page."""
+"""First segments of the addresses of the console's pages; at others it says that there is no such page."""
 
 
 class _Page(PathConverter):

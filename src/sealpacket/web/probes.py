@@ -1,4 +1,4 @@
-"""What monitoring asks: whether the process lives, whether it can serve, its version, its measures.
+"""Probes for monitoring: whether the process lives, whether it can serve, its version, its measures.
 
 They are outside the API. The first two tell anyone no more than yes or no for each part; the others answer only those
 whose address is among the monitors of the settings.

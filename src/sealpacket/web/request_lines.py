@@ -1,4 +1,4 @@
-"""What the application knows of a request for its line in the log: route, account and packet. Never what was typed."""
+"""The application's part of a request's line in the log: route, account and packet, and nothing that was typed."""
 
 from __future__ import annotations
 

@@ -29,7 +29,7 @@ class SignIn(Strict):
 
 
 class TokenWish(Strict):
-    """What a token is for and may do, and for how many days; a person's ends after 90 at the latest."""
+    """A token to make: its purpose, rights and days; a person's ends after 90 days at the latest."""
 
     purpose: OneLine = Field("command line", max_length=100)
     rights: list[Right] = Field([*RIGHTS], min_length=1, max_length=len(RIGHTS))
@@ -54,7 +54,7 @@ class SignInWays(BaseModel):
     """The ways on which people come in here, beside name and password."""
 
     provider: str | None = Field(
-        description="What the button to the OpenID provider says behind: Sign in with …"
+        description="The name of the OpenID provider, for the button: Sign in with …"
     )
 
 

@@ -51,7 +51,7 @@ def stream_of(batch: Batch) -> str:
 
 
 def line_of(batch: Batch) -> dict[str, str]:
-    """What the application adds to the log line of the request: its route, the account, the packet."""
+    """The application's part of the log line of the request: its route, the account, the packet."""
     value = _header(batch, LINE_OF)
     return dict(json.loads(value)) if value else {}
 

@@ -65,7 +65,7 @@ _IDENT = re.compile(r"[A-Za-z0-9._-]{8,64}")
 """Ids of requests that are taken from a proxy or a client; others are ours."""
 _METHODS = ("GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS")
 _NONE = h11.Request(method="GET", target="/", headers=[("Host", "-")])
-"""Stands for a request that has not arrived."""
+"""In place of a request that has not arrived."""
 _ANYBODY = re.compile(rb"/(?:hooks/|api/v1/(?:sign-in|tokens)(?:\?|$))")
 """Where anybody may call."""
 _STATIC = re.compile(rb"/static/[A-Za-z0-9._-]{1,120}")
