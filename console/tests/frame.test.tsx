@@ -13,6 +13,7 @@ const today = {
     day: "2026-11-20",
     worker: true,
     worker_seen_at: null,
+    releases: [],
     mailbox_trouble: "",
     desks_away: [],
     tray: [],

@@ -39,7 +39,7 @@ export const packet = (more: Partial<Packet> = {}): Packet => ({
   ...{ version: 3, note: "", began_at: null, began_read: null, noted_by: "marit", login: null, logins: [] },
   ...{ desk: "tarnfell-support", desk_name: "Tarnfell Support", sheet_version: 1, ruling: null },
   ...{ questions: [], questions_hidden: [], known: {}, people: [], exhibits: [], checks: [], messages: [] },
-  ...{ later_bags: [], consequences: [], units: [], limits: [], cures: [], asks_for: null },
+  ...{ later_bags: [], consequences: [], units: [], limits: [], cures: [], asks_for: null, release: null },
   ...{ seal: null, lodge_state: null, lodge_status_text: "", lodged_at: null, legend_destroyed_at: null },
   ...{ desk_status: "", followed_at: null, follow_state: null, follow_status_text: "", refusals: [], cases: [] },
   ...{ severity: null, evidence: [], sheet_waiting: null, settled_by: null, takes_files: 5, by_hand: false },

@@ -27,7 +27,8 @@ from tests.service.test_roles import application
 
 PROCESSES = 2
 READS = {
-    "/api/v1/sign-in", "/api/v1/sign-out", "/api/v1/tokens", "/api/v1/accounts/<name>/tokens", "/api/v1/digest/calendar", "/api/v1/coverage/list", "/api/v1/notices/feed",
+    "/api/v1/sign-in", "/sign-in/provider/left", "/scim/v2/Users", "/api/v1/sign-out", "/api/v1/tokens", "/api/v1/accounts/<name>/tokens", "/api/v1/me/passkeys/begin",
+    "/api/v1/sign-in/passkey", "/api/v1/sign-in/passkey/begin", "/api/v1/digest/calendar", "/api/v1/coverage/list", "/api/v1/notices/feed",
     "/api/v1/contracts/<path:handle>/passcode", "/api/v1/order-documents/<ident>/passcode", "/api/v1/order-documents/<ident>/preview",
     "/api/v1/labels/read", "/api/v1/labels/sheet", "/api/v1/desks/lint", "/api/v1/desks/preview",
     "/api/v1/desks/begin", "/api/v1/desks/read",

@@ -87,6 +87,8 @@ def test_only_the_front_door_is_open_to_anyone() -> None:
         ("GET", "/api/v1/health"),
         ("GET", "/api/v1/sign-in"),
         ("POST", "/api/v1/sign-in"),
+        ("POST", "/api/v1/sign-in/passkey"),
+        ("POST", "/api/v1/sign-in/passkey/begin"),
         ("POST", "/api/v1/tokens"),
     }
 

@@ -189,7 +189,7 @@ export function useAnswer(number: string) {
   });
 }
 
-type Act = "seal" | "seal-later" | "lodge" | "follow" | "reopen" | "try-now" | "cancel";
+type Act = "seal" | "seal-later" | "lodge" | "follow" | "reopen" | "try-now" | "cancel" | "ask-release";
 
 /** Answer a question before the desk asks it; without an answer it does not matter here. */
 export function useForeseen(number: string) {
@@ -208,6 +208,8 @@ export function useAct(number: string) {
       switch (act) {
         case "seal":
           return taken(api.POST("/api/v1/packets/{number}/seal", params));
+        case "ask-release":
+          return taken(api.POST("/api/v1/packets/{number}/release/ask", params));
         case "lodge":
           return taken(api.POST("/api/v1/packets/{number}/lodge", params));
         case "follow":

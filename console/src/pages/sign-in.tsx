@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react";
+import { usePasskeySignIn } from "../api/passkeys";
 import { useSignIn, useSignInWays } from "../api/session";
 import { Button } from "../components/button";
 import { Row } from "../components/layout";
@@ -22,6 +23,7 @@ const REFUSED: Record<string, string> = {
 export function SignInPage() {
   const signIn = useSignIn();
   const ways = useSignInWays();
+  const passkey = usePasskeySignIn();
   const refused = new URLSearchParams(window.location.search).get("refused");
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
@@ -52,6 +54,18 @@ export function SignInPage() {
         >
           Sign in with {ways.data.provider}
         </a>
+      )}
+      {ways.data?.passkeys && window.PublicKeyCredential && (
+        <>
+          <Button className="justify-center" disabled={passkey.isPending} onClick={() => passkey.mutate()}>
+            Sign in with a passkey
+          </Button>
+          {passkey.error instanceof DOMException ? (
+            <p role="alert">The browser gave no passkey. Try again, or sign in with your password.</p>
+          ) : (
+            <ProblemNote problem={passkey.error} />
+          )}
+        </>
       )}
       <form onSubmit={submit} className="flex flex-col gap-4 rounded-sheet border border-line bg-sheet p-5">
         <label className="flex flex-col gap-1">

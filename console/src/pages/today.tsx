@@ -73,6 +73,7 @@ export function TodayPage() {
             packets={[...today.data.ours, ...today.data.theirs]}
           />
         )}
+        {today.data && today.data.releases.length > 0 && <Releases items={today.data.releases} />}
         <section className="mt-6">
           <Heading level={2}>Our turn</Heading>
           {today.isPending && !today.error && <Waiting label="Our turn is being read" />}
@@ -109,6 +110,29 @@ export function TodayPage() {
         {today.data?.ending.length === 0 && <Nothing>No contract ends within 90 days.</Nothing>}
       </aside>
     </main>
+  );
+}
+
+/** Drafts that others have prepared, and that wait for a second person. */
+function Releases({ items }: { items: Schemas["ReleaseAsked"][] }) {
+  return (
+    <section className="mt-6">
+      <Heading level={2}>For you to seal</Heading>
+      <ul>
+        {items.map((one) => (
+          <li key={one.number} className="flex flex-wrap items-baseline gap-x-3 border-t border-line py-2">
+            <Link className="link" href={`/packets/${one.number}`}>
+              {one.number}
+            </Link>
+            <span>{one.title}</span>
+            <Soft>
+              {one.vendor_name && `${one.vendor_name}, `}
+              {one.asked_by} asks, {sayMoment(one.asked_at)}
+            </Soft>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -18,6 +18,10 @@ account_app = typer.Typer(
 )
 token_app = typer.Typer(no_args_is_help=True, help="Tokens of client and command line.")
 
+passkey_app = typer.Typer(
+    no_args_is_help=True, help="Your passkeys. The console adds them, on your own page."
+)
+
 Name = Annotated[str, typer.Argument(help="Account name.")]
 Role = Annotated[
     list[str], typer.Option(help="admin, keeper, preparer, releaser or reader; may be repeated.")
@@ -224,3 +228,40 @@ def revoke_token(
             )
         client.tokens.revoke(found[0])
     show.line("The token is revoked.")
+
+
+@passkey_app.command("list")
+def list_passkeys(json: show.Json = False) -> None:
+    """List your passkeys with their last use."""
+    with session.client() as client:
+        found = client.passkeys.list()
+    if json:
+        show.as_json(found)
+        return
+    show.table(
+        ("Passkey", "Added", "Used last", "Id"),
+        (
+            (one.name, show.moment(one.created_at), show.moment(one.seen_at) or "never", one.id)
+            for one in found
+        ),
+        nothing="No passkeys.",
+    )
+
+
+@passkey_app.command("remove")
+def remove_passkey(
+    ident: Annotated[str, typer.Argument(help="Passkey id, its beginning, or the name.")],
+) -> None:
+    """Remove a passkey; it signs in no more."""
+    with session.client() as client:
+        found = [
+            one.id
+            for one in client.passkeys.list()
+            if one.id.startswith(ident) or one.name == ident
+        ]
+        if len(found) > 1:
+            raise ClientError(
+                f"Several passkeys are meant by {ident}.", "Give the id: sealpacket passkey list"
+            )
+        client.passkeys.remove(found[0] if found else ident)
+    show.line("The passkey is removed.")

@@ -97,6 +97,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("seal-keys", "custody", "seal_keys", "The public keys that verify bags."),
             Command("custody", "custody", "custody_app", "The custody log: who did what."),
             Command("events", "custody", "events", "Show what happens, as it happens."),
+            Command("release-rule", "releasing", "app", "When two people release a packet."),
             Command("webhook", "webhooks", "app", "Addresses to which events are posted."),
         ),
     ),
@@ -107,6 +108,7 @@ GROUPS: tuple[tuple[str, tuple[Command, ...]], ...] = (
             Command("sign-out", "looking", "sign_out", "End the token and forget it."),
             Command("password", "accounts", "password", "Change your own password."),
             Command("token", "accounts", "token_app", "Your tokens."),
+            Command("passkey", "accounts", "passkey_app", "Your passkeys."),
             Command(
                 "account",
                 "accounts",

@@ -93,6 +93,7 @@ def today(
     )
     _show_troubles(found)
     _show_tray(found)
+    _show_releases(found)
     for reason, packets in groupby(found.ours, key=lambda packet: packet.attention):
         _show_packets(_REASONS.get(reason, reason), list(packets), found.day)
     if not found.ours:
@@ -169,6 +170,15 @@ def _show_packets(title: str, packets: list[PacketBrief], day: date) -> None:
         ),
         nothing="Nothing.",
     )
+
+
+def _show_releases(found: Today) -> None:
+    """List the drafts that wait for a second person."""
+    if not found.releases:
+        return
+    show.heading("For you to seal")
+    for one in found.releases:
+        show.line(f"  {one.number}  {one.title}  {one.asked_by} asks, {show.moment(one.asked_at)}")
 
 
 def _show_tray(found: Today) -> None:

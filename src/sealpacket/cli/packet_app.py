@@ -14,7 +14,7 @@ JOURNEY: dict[str, tuple[str, ...]] = {
         "note", "unlisted", "change", "questions", "answer", "foreseen", "ruling", "checks", "sheet", "solved",
     ),
     "Evidence (see also: sealpacket exhibit, sealpacket kit)": ("tried",),
-    "Sealing": ("letter", "seal", "seal-later", "bag", "reopen", "withdraw"),
+    "Sealing": ("letter", "ask-release", "seal", "seal-later", "bag", "reopen", "withdraw"),
     "Lodging": ("lodge", "hand", "reference", "try-now", "cancel"),
     "After the reference": (
         "follow", "reply", "comment", "no-question", "take-back", "pass-on", "take-reply", "call", "mark-unwished",

@@ -70,6 +70,7 @@ def tell_packet(packet: PacketShown, clear: dict[str, str] | None = None) -> Non
             nothing="",
         )
     show_checks(packet)
+    _show_release(packet)
     show_cases(packet)
     show_messages(packet, clear)
 
@@ -141,6 +142,18 @@ def _state(exhibit: ExhibitShown) -> str:
 
 def _counts(counts: dict[str, int]) -> str:
     return ", ".join(f"{count} {kind}" for kind, count in counts.items())
+
+
+def _show_release(packet: PacketShown) -> None:
+    """Say why a draft needs a second person, and whether one was asked."""
+    if (release := packet.release) is None:
+        return
+    asked = f" {release.asked_by} has asked for the release." if release.asked_by else ""
+    show.line(
+        f"  A second person seals it: {'; '.join(release.reasons)}. "
+        f"Prepared by {', '.join(release.prepared_by)}.{asked}",
+        "yellow",
+    )
 
 
 def show_checks(packet: PacketShown) -> None:

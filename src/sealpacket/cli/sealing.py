@@ -148,6 +148,15 @@ def reopen(number: Number, if_version: IfVersion = None) -> None:
         tell_packet(client.packets.reopen(number, version=if_version))
 
 
+@app.command("ask-release")
+def ask_release(number: Number, if_version: IfVersion = None) -> None:
+    """Ask for a second person to seal a draft, where a rule wants one."""
+    with session.client() as client:
+        packet = client.packets.ask_release(number, version=if_version)
+    names = ", ".join(packet.release.prepared_by) if packet.release else ""
+    show.line(f"The release of {packet.number} is asked for. Prepared by: {names}.")
+
+
 @app.command()
 def withdraw(
     number: Number,

@@ -6,7 +6,17 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Unpack
 
 from sealpacket.client.models import Accounts as AccountList
-from sealpacket.client.models import AccountShown, Done, Token, Tokens, TokenShown
+from sealpacket.client.models import (
+    AccountShown,
+    Done,
+    Passkeys,
+    PasskeyShown,
+    ReleaseRules,
+    ReleaseRuleShown,
+    Token,
+    Tokens,
+    TokenShown,
+)
 from sealpacket.client.wire import Wire, part
 
 if TYPE_CHECKING:
@@ -56,6 +66,48 @@ class Accounts:
     def sign_out_everywhere(self, name: str) -> AccountShown:
         """End all sessions, tokens and calendar addresses of an account."""
         return self._wire.call(AccountShown, "POST", f"/accounts/{part(name)}/sign-out")
+
+
+class ReleaseRuleList:
+    """Rules by which two people release a packet. Changes need the role admin."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self) -> list[ReleaseRuleShown]:
+        """All rules, the oldest first."""
+        return self._wire.call(ReleaseRules, "GET", "/release-rules").items
+
+    def add(
+        self,
+        reason: str,
+        *,
+        vendor: str | None = None,
+        severity: str | None = None,
+        kind: str | None = None,
+    ) -> ReleaseRuleShown:
+        """Add a rule. Packets to which all that is given applies need a second person; with nothing given, all do."""
+        body = {"reason": reason, "vendor": vendor, "severity": severity, "kind": kind}
+        return self._wire.call(ReleaseRuleShown, "POST", "/release-rules", json=body)
+
+    def remove(self, ident: str) -> None:
+        """Remove a rule."""
+        self._wire.call(Done, "DELETE", f"/release-rules/{part(ident)}")
+
+
+class OwnPasskeys:
+    """Passkeys of one's own. Only a browser can add one or sign in with it: the console does, page You."""
+
+    def __init__(self, wire: Wire) -> None:
+        self._wire = wire
+
+    def list(self) -> list[PasskeyShown]:
+        """One's own passkeys, the newest first."""
+        return self._wire.call(Passkeys, "GET", "/me/passkeys").items
+
+    def remove(self, ident: str) -> None:
+        """Remove a passkey; it signs in no more."""
+        self._wire.call(Done, "DELETE", f"/me/passkeys/{part(ident)}")
 
 
 class OwnTokens:

@@ -24,7 +24,7 @@ from typing import TYPE_CHECKING, Any, TypeVar, Unpack
 from pydantic import BaseModel
 
 from sealpacket.client import models
-from sealpacket.client.accounts import Accounts, OwnTokens
+from sealpacket.client.accounts import Accounts, OwnPasskeys, OwnTokens, ReleaseRuleList
 from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.batches import BatchShelf
@@ -33,7 +33,7 @@ from sealpacket.client.following import TrayBox
 from sealpacket.client.intake import Imports
 from sealpacket.client.kits import KitShelf, Reaching, Safe
 from sealpacket.client.known_issues import Known
-from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, ReachShown, RefusedShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, Thread, TogetherDone, Token, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, VendorHealth, WebhookShown
+from sealpacket.client.models import AccessShown, AccountShown, ArticleBrief, ArticleShown, DecisionShown, DrawnBoxShown, ExhibitShown, HandGuide, KitBrief, KitOffered, KitRunShown, KitShown, KnownIssueShown, LegendDestroyed, LegendShown, Letter, NewNoticeWebhook, NewWebhook, News, NoticePage, NoticeSettingsShown, NoticeShown, OriginalsDeleted, PacketBrief, PacketCount, PacketShown, PageList, PasskeyShown, ReachShown, RefusedShown, ReleaseRuleShown, Replay, Review, SecretShown, SheetChanges, Similar, Summary, Thread, TogetherDone, Token, TokenShown, TrayItemShown, TriedShown, TypedShown, ValueList, VendorFileShown, VendorHealth, WebhookShown
 from sealpacket.client.notices import NoticeList
 from sealpacket.client.order_documents import OrderDocuments
 from sealpacket.client.packets import Exhibits, Packets, PageBox, Progress
@@ -1055,6 +1055,10 @@ class AsyncPackets:
         """Take it back to drafting."""
         return await self._threads.run(partial(self._sync.reopen, number, version=version))
 
+    async def ask_release(self, number: str, *, version: int | None=None) -> PacketShown:
+        """Ask for a second person to seal it. Raises Refused (no-second-person) if no rule asks for one."""
+        return await self._threads.run(partial(self._sync.ask_release, number, version=version))
+
     async def withdraw(self, number: str, reason: str, *, version: int | None=None) -> PacketShown:
         """Give it up."""
         return await self._threads.run(partial(self._sync.withdraw, number, reason, version=version))
@@ -1597,6 +1601,40 @@ class AsyncOwnTokens:
         await self._threads.run(partial(self._sync.revoke, ident))
 
 
+class AsyncOwnPasskeys:
+    """Passkeys of one's own. Only a browser can add one or sign in with it: the console does, page You."""
+
+    def __init__(self, sync: OwnPasskeys, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def list(self) -> builtins.list[PasskeyShown]:
+        """One's own passkeys, the newest first."""
+        return await self._threads.run(partial(self._sync.list))
+
+    async def remove(self, ident: str) -> None:
+        """Remove a passkey; it signs in no more."""
+        await self._threads.run(partial(self._sync.remove, ident))
+
+
+class AsyncReleaseRuleList:
+    """Rules by which two people release a packet. Changes need the role admin."""
+
+    def __init__(self, sync: ReleaseRuleList, threads: _Threads) -> None:
+        self._sync, self._threads = sync, threads
+
+    async def list(self) -> builtins.list[ReleaseRuleShown]:
+        """All rules, the oldest first."""
+        return await self._threads.run(partial(self._sync.list))
+
+    async def add(self, reason: str, *, vendor: str | None=None, severity: str | None=None, kind: str | None=None) -> ReleaseRuleShown:
+        """Add a rule. Packets to which all that is given applies need a second person; with nothing given, all do."""
+        return await self._threads.run(partial(self._sync.add, reason, vendor=vendor, severity=severity, kind=kind))
+
+    async def remove(self, ident: str) -> None:
+        """Remove a rule."""
+        await self._threads.run(partial(self._sync.remove, ident))
+
+
 class AsyncWebhookList:
     """Addresses of ours to which events are posted, signed."""
 
@@ -1726,6 +1764,8 @@ class AsyncSealPacket:
         self.safe = AsyncSafe(sync.safe, run)
         self.reach = AsyncReaching(sync.reach, run)
         self.tokens = AsyncOwnTokens(sync.tokens, run)
+        self.passkeys = AsyncOwnPasskeys(sync.passkeys, run)
+        self.release_rules = AsyncReleaseRuleList(sync.release_rules, run)
         self.webhooks = AsyncWebhookList(sync.webhooks, run)
         self.notices = AsyncNoticeList(sync.notices, run)
 

@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from sealpacket.client import models
-from sealpacket.client.accounts import RIGHTS, Accounts, OwnTokens
+from sealpacket.client.accounts import RIGHTS, Accounts, OwnPasskeys, OwnTokens, ReleaseRuleList
 from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.batches import BatchShelf
@@ -92,6 +92,8 @@ class SealPacket:
         self.safe = Safe(wire)
         self.reach = Reaching(wire)
         self.tokens = OwnTokens(wire)
+        self.passkeys = OwnPasskeys(wire)
+        self.release_rules = ReleaseRuleList(wire)
         self.webhooks = WebhookList(wire)
         self.notices = NoticeList(wire)
 

@@ -1721,6 +1721,33 @@ class PassedOver(FromService):
     sentence: str
     'The statement, as a sentence.'
 
+class PasskeyOptions(FromService):
+    """
+    Options for a browser, as `navigator.credentials` takes them in JSON.
+    """
+    options: dict[str, Any]
+    'Options of WebAuthn, in its JSON form.'
+
+class PasskeyShown(FromService):
+    """
+    A passkey of one's own: the name that was given to it, and when it was used last.
+    """
+    id: str
+    "The record's id."
+    name: str
+    'The name.'
+    created_at: AwareDatetime
+    'When it was made.'
+    seen_at: AwareDatetime | None
+    'When it was used last; null: never.'
+
+class Passkeys(FromService):
+    """
+    One's own passkeys, the newest first.
+    """
+    items: list[PasskeyShown]
+    'The items of this list.'
+
 class PersonBrief(FromService):
     """
     A person who can be named.
@@ -1871,6 +1898,45 @@ class RefusedShown(FromService):
     'When it was refused last.'
     again: bool
     'Whether it is about to be sent again.'
+
+class ReleaseAsked(FromService):
+    """
+    A draft that waits for a second person.
+    """
+    number: str
+    'The number.'
+    title: str
+    'The title.'
+    vendor_name: str
+    "The vendor's name; empty while no asset is named."
+    asked_by: str
+    'The account that asks.'
+    asked_at: AwareDatetime
+    'When it was asked for.'
+
+class ReleaseRuleShown(FromService):
+    """
+    A rule: packets to which all that is set applies need a second person.
+    """
+    id: str
+    "The record's id."
+    vendor: str | None
+    'A vendor, by key.'
+    severity: str | None
+    'The severity; null: the desk has none.'
+    kind: str | None
+    'The kind.'
+    reason: str
+    'Why.'
+    created_at: AwareDatetime
+    'When it was made.'
+
+class ReleaseRules(FromService):
+    """
+    All rules, the oldest first.
+    """
+    items: list[ReleaseRuleShown]
+    'The items of this list.'
 
 class RenewalDecided(FromService):
     """
@@ -2071,6 +2137,19 @@ class SealShown(FromService):
     version: int | None
     'The version of the draft that was reviewed and sealed.'
 
+class SecondPersonShown(FromService):
+    """
+    A draft needs a second person: somebody who has not prepared it seals it.
+    """
+    reasons: list[str]
+    'The reasons of the rules that apply.'
+    prepared_by: list[str]
+    'The accounts that have prepared it.'
+    asked_by: str | None
+    'The account that has asked for the release.'
+    asked_at: AwareDatetime | None
+    'When it was asked for.'
+
 class SecretShown(FromService):
     """
     A secret of the safe, without its value.
@@ -2154,6 +2233,8 @@ class SignInWays(FromService):
     """
     provider: str | None
     'The name of the OpenID provider, for the button: Sign in with …'
+    passkeys: bool
+    "Whether passkeys can be used at the service's address."
 
 class SignedOut(FromService):
     """
@@ -5328,6 +5409,8 @@ class PacketShown(FromService):
     'The packet that it takes up again.'
     followed_by: list[str]
     'Accounts that follow the packet.'
+    release: SecondPersonShown | None
+    'Why a draft needs a second person; null if it needs none.'
     cures: list[CureShown]
     'Cures of a draft’s ruling for which the vendor can be asked, and the packets that ask.'
     asks_for: str | None
@@ -5525,6 +5608,8 @@ class Today(FromService):
     'Shipments due within a week, and late ones.'
     reports: list[VendorReportShown]
     'Trouble and maintenance that vendors report and that name something of ours, now or soon.'
+    releases: list[ReleaseAsked]
+    'Drafts that others have prepared and that wait for your release.'
     mailbox_trouble: str
     'Why the mailbox cannot be read; empty if it can.'
 

@@ -243,6 +243,10 @@ class Packets(Following):
         """Take it back to drafting."""
         return self._call("POST", number, "/reopen", version=version)
 
+    def ask_release(self, number: str, *, version: int | None = None) -> PacketShown:
+        """Ask for a second person to seal it. Raises Refused (no-second-person) if no rule asks for one."""
+        return self._call("POST", number, "/release/ask", version=version)
+
     def withdraw(self, number: str, reason: str, *, version: int | None = None) -> PacketShown:
         """Give it up."""
         return self._call("POST", number, "/withdraw", json={"reason": reason}, version=version)

@@ -93,8 +93,8 @@ def add(
 def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) -> AccountShown:
     """Change roles, person or password of an account, or disable or enable it.
 
-    A new password or a disabled account ends all its sessions, tokens and calendar addresses. Raises Conflict for what
-    would leave nobody who may administer accounts.
+    A new password or a disabled account ends all its sessions, tokens, passkeys and calendar addresses. Raises Conflict
+    for what would leave nobody who may administer accounts.
     """
     with app.transaction(actor, "account changed", f"account {name}", fields=sorted(changes)) as tx:
         had_one = _administrators(tx.session)
@@ -114,6 +114,9 @@ def change(app: AppContext, actor: Actor, name: str, changes: dict[str, Any]) ->
             account.password_hash = password_hash(name, changes["password"])
         if changes.get("password") is not None or not account.active:
             tx.detail["ended"] = end_all(tx.session, account)
+            # Whoever knew the old password may have added one.
+            gone = delete(Passkey).where(Passkey.account_id == account.id)
+            tx.detail["ended"]["passkeys"] = tx.session.execute(gone).rowcount  # type: ignore[attr-defined]
         tx.session.flush()
         if had_one and not _administrators(tx.session):
             raise Conflict(

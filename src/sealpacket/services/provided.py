@@ -104,7 +104,7 @@ def _gone() -> NotSignedIn:
     )
 
 
-def once(app: AppContext, what: str, kept: timedelta, otherwise: ProblemError) -> None:
+def once(app: AppContext, what: str, kept: timedelta, otherwise: Exception) -> None:
     """Let something pass once. Raises `otherwise` the second time."""
     now = datetime.now(UTC)
     digest = hashlib.sha256(what.encode()).hexdigest()

@@ -17,6 +17,7 @@ from sealpacket.services.packets.follow import access, shipments, tray
 from sealpacket.services.packets.follow.schemas import AccessShown, ShipmentShown, TrayItemShown
 from sealpacket.services.packets.inbound_mail import poll
 from sealpacket.services.packets.lodge.health import MANY_FAILURES
+from sealpacket.services.packets.releasing import ReleaseAsked, waiting_for
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.vendor_health import VendorReportShown, ours_now
 from sealpacket.store.models import (
@@ -101,6 +102,9 @@ class Today(BaseModel):
     reports: list[VendorReportShown] = Field(
         description="Trouble and maintenance that vendors report and that name something of ours, now or soon."
     )
+    releases: list[ReleaseAsked] = Field(
+        description="Drafts that others have prepared and that wait for your release."
+    )
     mailbox_trouble: str = Field(description="Why the mailbox cannot be read; empty if it can.")
 
 
@@ -130,6 +134,7 @@ def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
             access_overdue=access.overdue(session),
             shipments_due=shipments.due_soon(session),
             reports=ours_now(session, datetime.now(UTC)),
+            releases=waiting_for(session, actor),
             mailbox_trouble=poll.trouble(app, session),
             **worker_state(session),
         )

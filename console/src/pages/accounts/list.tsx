@@ -17,6 +17,7 @@ import { Waiting } from "../../components/waiting";
 import { sayMoment } from "../../format/dates";
 import { useKeys } from "../../keyboard/keys";
 import { NewToken } from "./new-token";
+import { ReleaseRules } from "./release-rules";
 
 const ROLES = ["admin", "keeper", "preparer", "releaser", "reader"] as const;
 
@@ -66,6 +67,7 @@ export function AccountsPage() {
           ))}
         </PlainTable>
       )}
+      <ReleaseRules />
       {changed && <Changing account={changed} onClose={() => setChanged(null)} />}
       {holder && <NewToken account={holder} onClose={() => setHolder(null)} />}
       {leaving && <Leaving account={leaving} onClose={() => setLeaving(null)} />}

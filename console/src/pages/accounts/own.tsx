@@ -12,6 +12,7 @@ import { Hidden, Soft } from "../../components/text";
 import { Waiting } from "../../components/waiting";
 import { sayDay, sayMoment } from "../../format/dates";
 import { NewToken } from "./new-token";
+import { Passkeys } from "./passkeys";
 
 export function OwnPage() {
   const me = useMe();
@@ -24,6 +25,7 @@ export function OwnPage() {
         </Soft>
       </div>
       <Password />
+      <Passkeys />
       <Tokens account={me.data?.name ?? ""} />
       <Everywhere name={me.data?.name ?? ""} />
     </main>

@@ -18,6 +18,8 @@ import { count } from "../../format/numbers";
 import { Reports } from "../notices/report";
 import type { Part } from "./packing-list";
 
+type Release = NonNullable<Packet["release"]>;
+
 interface Props {
   packet: Packet;
   act: ReturnType<typeof useAct>;
@@ -32,6 +34,7 @@ export function Beside({ packet, act, show, mayRelease }: Props) {
       className="flex flex-col gap-3 py-4 pr-5 max-xl:col-start-2 max-xl:px-6 max-md:px-4 print:px-6"
     >
       {packet.life === "drafting" && <Stops packet={packet} show={show} />}
+      {packet.release && <SecondPerson packet={packet} release={packet.release} act={act} />}
       {packet.refusals.length > 0 && packet.life === "refused" && <Refused packet={packet} act={act} />}
       <MayExplain packet={packet} />
       {packet.ruling && packet.life !== "refused" && (
@@ -43,6 +46,28 @@ export function Beside({ packet, act, show, mayRelease }: Props) {
       )}
       <SealBox packet={packet} act={act} mayRelease={mayRelease} />
     </aside>
+  );
+}
+
+/** Somebody who has not prepared it has to seal it. */
+function SecondPerson({ packet, release, act }: Pick<Props, "packet" | "act"> & { release: Release }) {
+  const stops = packet.checks.some((check) => check.level === "stop");
+  return (
+    <Sheet title="A second person seals it">
+      <div className="flex flex-col items-start gap-2 px-4 pt-2 pb-4">
+        <p>{release.reasons.join("; ")}.</p>
+        <Soft>Prepared by {release.prepared_by.join(", ")}.</Soft>
+        {release.asked_at ? (
+          <Soft>
+            {release.asked_by} has asked for the release, {sayMoment(release.asked_at)}.
+          </Soft>
+        ) : (
+          <Button disabled={stops || act.isPending} onClick={() => act.mutate("ask-release")}>
+            Ask for the release
+          </Button>
+        )}
+      </div>
+    </Sheet>
   );
 }
 

@@ -3,6 +3,7 @@
 import { useEffect, useState } from "react";
 import { useLocation } from "wouter";
 import { type Packet, useAct, usePacket } from "../../api/packets";
+import { useMe } from "../../api/session";
 import { useUploads } from "../../api/upload";
 import { Badge, lifeTone } from "../../components/badge";
 import { join } from "../../components/join";
@@ -69,7 +70,9 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
   const drafting = packet.life === "drafting";
   const show = (wanted: Part, item?: string) =>
     go(`/packets/${packet.number}/${wanted}${item ? `/${encodeURIComponent(item)}` : ""}`);
-  const mayRelease = roles.includes("releaser");
+  const me = useMe();
+  const prepared = packet.release?.prepared_by.includes(me.data?.name ?? "") ?? false;
+  const mayRelease = roles.includes("releaser") && !prepared;
   const stops = packet.checks.filter((check) => check.level === "stop").length;
   const open = packet.life === "lodged" || packet.life === "answered";
   const dropping = useDrop((drafting || open) && roles.includes("preparer"), (files) => {

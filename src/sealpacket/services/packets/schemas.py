@@ -324,6 +324,15 @@ class BeganShown(BaseModel):
     words: str
 
 
+class SecondPersonShown(BaseModel):
+    """A draft needs a second person: somebody who has not prepared it seals it."""
+
+    reasons: list[str] = Field(description="The reasons of the rules that apply.")
+    prepared_by: list[str] = Field(description="The accounts that have prepared it.")
+    asked_by: str | None = Field(description="The account that has asked for the release.")
+    asked_at: datetime | None = Field(description="When it was asked for.")
+
+
 class CureShown(BaseModel):
     """A cure for which the vendor can be asked in a packet."""
 
@@ -400,6 +409,9 @@ class PacketShown(PacketDue, PacketHead):
     told_of_shipment: ToldOfShipment
     follows: str | None = Field(description="The packet that it takes up again.")
     followed_by: list[str]
+    release: SecondPersonShown | None = Field(
+        description="Why a draft needs a second person; null if it needs none."
+    )
     cures: list[CureShown] = Field(
         description="Cures of a draft’s ruling for which the vendor can be asked, and the packets that ask."
     )

@@ -54,6 +54,7 @@ from sealpacket.services.packets.follow.schemas import (
 )
 from sealpacket.services.packets.foreseeing import foreseen_for
 from sealpacket.services.packets.limits import requests
+from sealpacket.services.packets.releasing import release_of
 from sealpacket.services.packets.schemas import (
     BeganShown,
     CaseShown,
@@ -153,6 +154,7 @@ def show(bench: Workbench) -> PacketShown:
         shipments=[show_shipment(one) for one in packet.shipments],
         told_of_shipment=told_of_shipment(packet),
         follows=packet.follows.number if packet.follows else None,
+        release=release_of(session, bench) if session else None,
         cures=_cures(bench),
         asks_for=packet.for_packet.number if packet.for_packet else None,
         followed_by=_followed_by(packet),

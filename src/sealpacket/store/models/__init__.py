@@ -93,6 +93,7 @@ from sealpacket.store.models.register import (
     Vendor,
     VendorLogin,
 )
+from sealpacket.store.models.releasing import PacketRelease, ReleaseRule
 from sealpacket.store.models.saved_views import Pin, View
 from sealpacket.store.models.statement import Statement, StatementDifference
 from sealpacket.store.models.system import LastingKey, RegisterChange, SettledRequest
@@ -153,6 +154,7 @@ __all__ = [
     "PacketLine",
     "PacketLook",
     "PacketRefusal",
+    "PacketRelease",
     "PacketTicket",
     "PacketTurn",
     "Passkey",
@@ -168,6 +170,7 @@ __all__ = [
     "RefusedEvent",
     "RegisterChange",
     "Release",
+    "ReleaseRule",
     "RenewalDecision",
     "SafeSecret",
     "Session",

@@ -29,6 +29,7 @@ from sealpacket.store.models.packets import (
     VendorFile,
 )
 from sealpacket.store.models.redaction import DrawnBox, RedactionDecision
+from sealpacket.store.models.releasing import PacketRelease
 
 _PROGRESS: dict[type[Base], frozenset[str]] = {
     AccessGrant: frozenset(),
@@ -42,6 +43,7 @@ _PROGRESS: dict[type[Base], frozenset[str]] = {
     PacketInformed: frozenset(),
     PacketFollowing: frozenset({"state", "followed_at"}),
     PacketLegend: frozenset(),
+    PacketRelease: frozenset(),
     PacketTicket: frozenset({"reported", "tried_at"}),
     RedactionDecision: frozenset(),
     Shipment: frozenset(),

@@ -24,7 +24,9 @@ from sealpacket.web.api import (
     overview,
     packets,
     parts,
+    passkeys,
     register,
+    release_rules,
     saved_views,
     statements,
     threads,
@@ -34,6 +36,7 @@ from sealpacket.web.api import (
 
 _MODULES = (
     accounts,
+    passkeys,
     register,
     saved_views,
     labels,
@@ -60,6 +63,7 @@ _MODULES = (
     events,
     notices,
     webhooks,
+    release_rules,
 )
 
 

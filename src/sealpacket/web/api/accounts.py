@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field, SecretStr
 
 from sealpacket import __version__
 from sealpacket.app.context import RIGHTS, Right
-from sealpacket.services import accounts, provided, sign_in, tokens
+from sealpacket.services import accounts, passkeys, provided, sign_in, tokens
 from sealpacket.services.accounts import AccountKind, AccountShown
 from sealpacket.services.tokens import Token, TokenShown
 from sealpacket.settings import Role
@@ -56,6 +56,7 @@ class SignInWays(BaseModel):
     provider: str | None = Field(
         description="The name of the OpenID provider, for the button: Sign in with …"
     )
+    passkeys: bool = Field(description="Whether passkeys can be used at the service's address.")
 
 
 class SignedOut(Done):
@@ -122,7 +123,7 @@ class AccountPath(BaseModel):
     name: str = Field(max_length=100)
 
 
-def _me(csrf: str | None) -> dict[str, Any]:
+def me_of(csrf: str | None) -> dict[str, Any]:
     who = actor()
     return {
         "name": who.name,
@@ -144,7 +145,7 @@ def _me(csrf: str | None) -> dict[str, Any]:
 def start_session(body: SignIn) -> Response:
     found = sign_in.sign_in(current_app(), body.name, body.password.get_secret_value(), origin_of())
     g.actor = found.actor
-    return with_session(jsonify(_me(found.csrf)), found)
+    return with_session(jsonify(me_of(found.csrf)), found)
 
 
 @api.get("/sign-in", summary="List the ways to sign in", responses={200: SignInWays})
@@ -152,7 +153,10 @@ def start_session(body: SignIn) -> Response:
 def sign_in_ways() -> SignInWays:
     """The ways on which people come in here, beside name and password."""
     settings = current_app().settings
-    return SignInWays(provider=settings.oidc_label if settings.oidc_issuer else None)
+    return SignInWays(
+        provider=settings.oidc_label if settings.oidc_issuer else None,
+        passkeys=passkeys.possible(current_app()),
+    )
 
 
 @api.post(
@@ -239,7 +243,7 @@ def revoke_token(path: TokenPath) -> dict[str, Any]:
 @requires_role(ANY_ROLE)
 def me() -> dict[str, Any]:
     """The account behind the request: its name, roles and person."""
-    return _me(getattr(g, "csrf", None))
+    return me_of(getattr(g, "csrf", None))
 
 
 @api.put(

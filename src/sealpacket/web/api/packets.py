@@ -589,6 +589,19 @@ def reopen_packet(path: Number) -> PacketShown:
 
 
 @api.post(
+    "/packets/<number>/release/ask",
+    summary="Ask for a second person to seal a draft",
+    responses={200: PacketShown},
+    does=seals.ask_release,
+    etag=True,
+)
+@requires_role("preparer")
+@idempotent
+def ask_release(path: Number) -> PacketShown:
+    return seals.ask_release(current_app(), actor(), path.number.upper())
+
+
+@api.post(
     "/packets/<number>/withdraw",
     summary="Withdraw a packet before the desk has it",
     responses={200: PacketShown},

@@ -14,7 +14,7 @@ from sealpacket.core.packet import BagFile, SealedBag, write_bag
 from sealpacket.core.sheets import Case, cases_of
 from sealpacket.core.words import count
 from sealpacket.services.desks import show_case
-from sealpacket.services.packets import serialize, workbench
+from sealpacket.services.packets import releasing, serialize, workbench
 from sealpacket.services.packets.acting import packet_act
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.limits import note_requests
@@ -24,7 +24,7 @@ from sealpacket.services.packets.schemas import Letter, PacketShown
 from sealpacket.services.packets.seal.bags import BagTexts, bag_texts
 from sealpacket.services.packets.units import hold_units
 from sealpacket.services.packets.workbench import in_draft
-from sealpacket.store.models import Packet, PacketCase
+from sealpacket.store.models import Packet, PacketCase, PacketRelease
 
 
 def letter(app: AppContext, number: str) -> Letter:
@@ -52,7 +52,8 @@ def letter(app: AppContext, number: str) -> Letter:
 def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
     """Seal a draft that nothing stops any more. The seal keeps the version that the releaser has reviewed.
 
-    Raises Conflict with the stops that are left, Stale if the draft has changed since it was reviewed.
+    Raises Conflict with the stops that are left, Stale if the draft has changed since it was reviewed, NotAllowed if a
+    rule asks for a second person and the actor has prepared it.
     """
     blob = None
     try:
@@ -67,6 +68,7 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
                     code="stops-left",
                     stops=[check.code for check in bench.stops],
                 )
+            releasing.refuse_the_same(tx.session, bench, actor)
             packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
             packet.sealed_by = actor.name
             _write_cases(packet, cases_of(bench.sheet, bench.values(bench.sheet)))
@@ -216,4 +218,29 @@ def withdraw(app: AppContext, actor: Actor, number: str, reason: str) -> PacketS
     with packet_act(app, actor, "packet withdrawn", number, reason=reason) as act:
         packet = act.packet
         packet.advance(Event.WITHDRAW)
+    return act.shown
+
+
+def ask_release(app: AppContext, actor: Actor, number: str) -> PacketShown:
+    """Ask for a second person to seal a draft. Raises Conflict if no rule asks for one, or if something stops it."""
+    with packet_act(app, actor, "release asked for", number) as act:
+        workbench.need_draft(act.packet)
+        bench = workbench.evaluate(app, act.session, act.packet)
+        if not releasing.applying(act.session, bench):
+            raise Conflict(
+                f"{number} needs no second person.", "Have it sealed.", code="no-second-person"
+            )
+        if bench.stops:
+            raise Conflict(
+                f"{number} cannot be sealed yet.",
+                "Cure what stops it first.",
+                code="stops-left",
+                stops=[check.code for check in bench.stops],
+            )
+        asked = act.session.get(PacketRelease, act.packet.id)
+        if asked is None:
+            act.session.add(PacketRelease(packet_id=act.packet.id, asked_by=actor.name))
+            act.session.flush()
+        else:
+            act.audited = False
     return act.shown
