@@ -8,6 +8,7 @@ import { callsTo, problem, service } from "./service";
 
 const account = (name: string, more = {}) => ({
   ...{ name, person: `${name} of ours`, roles: ["preparer"], active: true, sessions: 0, tokens: 0, seen_at: null },
+  ...{ kind: "person", ways: ["password"] },
   ...more,
 });
 
@@ -16,6 +17,7 @@ beforeEach(() => {
     "GET /api/v1/accounts": {
       items: [account("teo", { sessions: 1, tokens: 2 }), account("gone", { active: false })],
     },
+    "GET /api/v1/release-rules": { items: [] },
     "GET /api/v1/people": { items: [{ key: "ines", name: "Ines Harrowgate" }], next: null },
   });
 });
@@ -57,6 +59,50 @@ test("an account is added by keyboard, with all that it needs", async () => {
   expect(callsTo("POST /api/v1/accounts")[0]?.body).toEqual({
     ...{ name: "ines", password: "linden cinder yarrow", roles: ["releaser", "reader"], person: "ines" },
   });
+});
+
+test("a program has no password, and is given a token", async () => {
+  service({ "POST /api/v1/accounts": account("reports", { kind: "program", ways: [] }) });
+  const { user } = await open();
+  await user.click(screen.getByRole("button", { name: "Add a program" }));
+  const form = await screen.findByRole("dialog", { name: "Add a program" });
+  expect(within(form).queryByLabelText("Password")).toBeNull();
+  await user.type(within(form).getByLabelText("Name"), "reports");
+  await user.click(within(form).getByRole("checkbox", { name: "reader" }));
+  await user.click(within(form).getByRole("button", { name: "Add it" }));
+  await waitFor(() =>
+    expect(callsTo("POST /api/v1/accounts")[0]?.body).toEqual({ name: "reports", kind: "program", roles: ["reader"] }),
+  );
+});
+
+test("a rule for two people is added and removed", async () => {
+  const rule = {
+    id: "r1",
+    reason: "Four eyes",
+    vendor: null,
+    severity: "1",
+    kind: null,
+    created_at: "2026-11-20T08:00:00Z",
+  };
+  service({
+    "GET /api/v1/release-rules": { items: [rule] },
+    "GET /api/v1/vendors": { items: [], next: null },
+    "POST /api/v1/release-rules": rule,
+    "DELETE /api/v1/release-rules/r1": { done: true },
+  });
+  const { user } = await open();
+  await user.click(await screen.findByRole("button", { name: "Remove the rule Four eyes" }));
+  await waitFor(() => expect(callsTo("DELETE /api/v1/release-rules/r1")).toHaveLength(1));
+  await user.click(screen.getByRole("button", { name: "Add a rule" }));
+  const form = await screen.findByRole("dialog");
+  await user.type(within(form).getByLabelText("Reason"), "Four eyes");
+  await user.type(within(form).getByLabelText("Severity"), "1");
+  await user.click(within(form).getByRole("button", { name: "Add it" }));
+  await waitFor(() =>
+    expect(callsTo("POST /api/v1/release-rules")[0]?.body).toEqual({
+      ...{ reason: "Four eyes", vendor: null, severity: "1", kind: null },
+    }),
+  );
 });
 
 test("what the service refuses stands in the form", async () => {
@@ -107,7 +153,7 @@ test("one who was disabled is let in again", async () => {
 });
 
 const token = (id: string, more = {}) => ({
-  ...{ id, purpose: `script ${id}`, read_only: false, created_at: "2026-11-20T08:00:00Z", seen_at: null },
+  ...{ id, purpose: `script ${id}`, rights: ["read", "prepare"], created_at: "2026-11-20T08:00:00Z", seen_at: null },
   ...{ expires_at: "2027-11-20T08:00:00Z" },
   ...more,
 });
@@ -116,6 +162,8 @@ async function openOwn(items: object[]) {
   service({
     "GET /api/v1/me": { name: "teo", person: "Teo Valcourt", roles: ["preparer"], csrf: "c", version: "0.1.0" },
     "GET /api/v1/tokens": { items },
+    "GET /api/v1/sign-in": { provider: null, passkeys: false },
+    "GET /api/v1/me/passkeys": { items: [] },
   });
   const drawn = draw(<OwnPage />);
   await screen.findByRole("heading", { name: "Teo Valcourt" });
@@ -124,10 +172,10 @@ async function openOwn(items: object[]) {
 
 test("one's tokens say what they may and when they were used, and are revoked one by one", async () => {
   service({ "DELETE /api/v1/tokens/t2": { done: true } });
-  const { user } = await openOwn([token("t1"), token("t2", { read_only: true, seen_at: "2026-11-21T08:00:00Z" })]);
+  const { user } = await openOwn([token("t1"), token("t2", { rights: ["read"], seen_at: "2026-11-21T08:00:00Z" })]);
   const rows = (await screen.findAllByRole("row")).slice(1).map((row) => row.textContent);
-  expect(rows[0]).toMatch(/^script t1change20 Nov 2026never/);
-  expect(rows[1]).toMatch(/^script t2read/);
+  expect(rows[0]).toMatch(/^script t1read, prepare20 Nov 2026never/);
+  expect(rows[1]).toMatch(/^script t2read2/);
   await user.click(screen.getByRole("button", { name: "Revoke the token for script t2" }));
   await waitFor(() => expect(callsTo("DELETE /api/v1/tokens/t2")).toHaveLength(1));
 });

@@ -21,14 +21,10 @@ import { ReleaseRules } from "./release-rules";
 
 const ROLES = ["admin", "keeper", "preparer", "releaser", "reader"] as const;
 
-type Role = (typeof ROLES)[number];
+/** An account to add. */
+type New = "new" | "program";
 
-const KIND: FieldSpec = {
-  name: "kind",
-  title: "For",
-  kind: ["person", "program"],
-  hint: "A program has no password: it comes in by tokens",
-};
+type Role = (typeof ROLES)[number];
 
 const PASSWORD: FieldSpec = { name: "password", title: "Password", kind: "secret", hint: "12 characters and more" };
 
@@ -40,7 +36,7 @@ const FIELDS: FieldSpec[] = [
 
 export function AccountsPage() {
   const accounts = useAccounts();
-  const [changed, setChanged] = useState<Account | "new" | null>(null);
+  const [changed, setChanged] = useState<Account | New | null>(null);
   const [leaving, setLeaving] = useState<Account | null>(null);
   const [holder, setHolder] = useState<string | null>(null);
   useKeys("accounts", { add: () => setChanged("new") });
@@ -48,7 +44,10 @@ export function AccountsPage() {
     <PageMain width="wide">
       <div className="mb-3 flex items-baseline gap-3">
         <PageTitle>Accounts</PageTitle>
-        <Button className="ml-auto" letter="+" onClick={() => setChanged("new")}>
+        <Button className="ml-auto" onClick={() => setChanged("program")}>
+          Add a program
+        </Button>
+        <Button letter="+" onClick={() => setChanged("new")}>
           Add an account
         </Button>
       </div>
@@ -85,8 +84,19 @@ function Row({ account, change, leave, makeToken }: { account: Account } & Acts)
   return (
     <tr className={join("border-t border-line align-baseline", !account.active && "text-soft")}>
       <th scope="row" className="px-4 py-2 font-normal">
-        {account.name} {account.kind === "program" && <Badge tone="plain">program</Badge>}{" "}
-        {!account.active && <Badge tone="plain">disabled</Badge>}
+        {account.name}
+        {account.kind === "program" && (
+          <>
+            {" "}
+            <Badge tone="plain">program</Badge>
+          </>
+        )}
+        {!account.active && (
+          <>
+            {" "}
+            <Badge tone="plain">disabled</Badge>
+          </>
+        )}
       </th>
       <td className="px-4">{account.person}</td>
       <td className="px-4">{account.roles.join(", ")}</td>
@@ -111,21 +121,21 @@ function Row({ account, change, leave, makeToken }: { account: Account } & Acts)
 }
 
 /** A new account, or another one's roles, person and password. */
-function Changing({ account, onClose }: { account: Account | "new"; onClose: () => void }) {
+function Changing({ account, onClose }: { account: Account | New; onClose: () => void }) {
   const add = useAddAccount();
   const change = useChangeAccount();
-  const fresh = account === "new";
-  const isProgram = !fresh && account.kind === "program";
-  const password = { ...PASSWORD, title: fresh ? "Password" : "New password" };
-  const fields = [...FIELDS, ...(fresh ? [KIND] : []), ...(isProgram ? [] : [password])];
+  const fresh = account === "new" || account === "program";
+  const isProgram = account === "program" || (!fresh && account.kind === "program");
+  const password = { ...PASSWORD, title: fresh ? "Password" : "New password", needed: fresh };
+  const fields = isProgram ? FIELDS.filter((one) => one.name !== "person") : [...FIELDS, password];
   const submit = (given: Values) => {
     const done = { onSuccess: onClose };
     const roles = given.roles as Role[];
     const person = given.person as string | null;
-    if (fresh) {
-      const kind = given.kind === "program" ? "program" : "person";
-      const password = kind === "program" ? null : String(given.password ?? "");
-      add.mutate({ name: String(given.name), kind, password, roles, person }, done);
+    if (account === "program") {
+      add.mutate({ name: String(given.name), kind: "program", roles }, done);
+    } else if (account === "new") {
+      add.mutate({ name: String(given.name), password: String(given.password ?? ""), roles, person }, done);
     } else {
       const password = given.password ? { password: String(given.password) } : {};
       // A person who is not shown here stays: the list knows the name only.
@@ -134,9 +144,9 @@ function Changing({ account, onClose }: { account: Account | "new"; onClose: () 
   };
   return (
     <FormDialog
-      title={fresh ? "Add an account" : `Change ${account.name}`}
+      title={account === "program" ? "Add a program" : fresh ? "Add an account" : `Change ${account.name}`}
       fields={fields}
-      values={fresh ? { kind: "person" } : { name: account.name, roles: account.roles }}
+      values={fresh ? {} : { name: account.name, roles: account.roles }}
       fixed={fresh ? [] : ["name"]}
       onSubmit={submit}
       onClose={onClose}
