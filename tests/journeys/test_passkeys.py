@@ -135,5 +135,5 @@ def test_a_token_adds_no_passkey(house: RunningHouse, marit: SealPacket) -> None
     answer = httpx.post(
         f"{house.address}/api/v1/me/passkeys/begin", headers={"Authorization": token}
     )
-    assert answer.status_code == 403
+    assert (answer.status_code, answer.json()["code"]) == (409, "needs-a-session")
     assert marit.passkeys.list() == []

@@ -61,7 +61,7 @@ def test_people_come_in_with_the_roles_of_their_groups(
 ) -> None:
     ways = browser.get("/api/v1/sign-in")
     assert ways.status_code == 200, ways.text
-    assert ways.json()["provider"] == "Quillmere sign-in"
+    assert ways.json()["provider"] == "Quillmere"
     assert come_in(browser, "odd") == ""
     who = me(browser)
     assert who is not None

@@ -160,10 +160,13 @@ function NoWorker({ seen }: { seen: string | null }) {
 
 function Said({ today }: { today: Schemas["Today"] }) {
   const waiting = today.ours_count;
+  const seals = today.releases.length;
+  const nothing = seals ? "" : "Nothing waits for us.";
   const asked = today.counts.find((one) => one.attention === "asked")?.packets ?? 0;
   return (
     <Soft>
-      {waiting ? `${count(waiting, "packet waits", "packets wait")} for us.` : "Nothing waits for us."}
+      {waiting ? `${count(waiting, "packet waits", "packets wait")} for us.` : nothing}
+      {seals > 0 && ` ${count(seals, "packet waits", "packets wait")} for you to seal.`}
       {asked > 0 && ` ${count(asked, "vendor has", "vendors have")} asked back.`}
       {today.theirs_count > 0 && ` ${count(today.theirs_count, "packet is", "packets are")} with vendors.`}
       {waiting > 0 &&

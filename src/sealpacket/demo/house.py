@@ -527,7 +527,7 @@ class RunningHouse:
             "OIDC_ISSUER": self.provider,
             "OIDC_CLIENT_ID": CLIENT,
             "OIDC_CLIENT_SECRET_FILE": str(self.folder / "keys" / "provider.token"),
-            "OIDC_LABEL": "Quillmere sign-in",
+            "OIDC_LABEL": "Quillmere",
             "OIDC_ROLES": json.dumps(
                 {"groups": {"library-it": ["preparer"], "library-leads": ["releaser", "keeper"]}}
             ),

@@ -30,7 +30,7 @@ from webauthn.helpers.structs import (
 )
 
 from sealpacket.app.context import Actor, AppContext
-from sealpacket.core.errors import Conflict, Invalid, NotAllowed, NotFound, NotSignedIn
+from sealpacket.core.errors import Conflict, Invalid, NotFound, NotSignedIn
 from sealpacket.services.provided import once
 from sealpacket.services.sign_in import From, SignedIn, begin_session, tried_by
 from sealpacket.store.models import Account, Passkey
@@ -63,7 +63,7 @@ def possible(app: AppContext) -> bool:
 
 
 def begin_passkey(app: AppContext, actor: Actor) -> dict[str, Any]:
-    """Options for a browser that makes a passkey. Raises NotAllowed for tokens and accounts without a password."""
+    """Options for a browser that makes a passkey. Raises Conflict for tokens and accounts without a password."""
     account = _local(app, actor)
     options = webauthn.generate_registration_options(
         rp_id=_host(app),
@@ -189,9 +189,10 @@ def _local(app: AppContext, actor: Actor) -> Account:
     with app.database.transaction() as session:
         account = session.get_one(Account, actor.account_id)
     if actor.by_token or account.password_hash is None:
-        raise NotAllowed(
+        raise Conflict(
             "Passkeys are added in a session of the console, to accounts with a password.",
             "Sign in to the console. People of a provider sign in there.",
+            code="needs-a-session",
         )
     return account
 

@@ -66,6 +66,7 @@ def list_passkeys() -> dict[str, Any]:
     responses={200: PasskeyOptions},
     does=passkeys.begin_passkey,
     needs="keep",
+    problems=(409,),
 )
 @requires_role(ANY_ROLE)
 def begin_passkey() -> PasskeyOptions:
