@@ -1,7 +1,8 @@
 /** Passkeys, as hooks over the typed client; the browser makes and uses them. */
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, type ProblemError, rememberCsrf, type Schemas, taken } from "./client";
+import { api, type ProblemError, type Schemas, taken } from "./client";
+import { useSignedIn } from "./session";
 
 export type Passkey = Schemas["PasskeyShown"];
 
@@ -42,18 +43,13 @@ export function useRemovePasskey() {
 }
 
 export function usePasskeySignIn() {
-  const cache = useQueryClient();
   return useMutation<Schemas["Me"], ProblemError | DOMException, void>({
     mutationFn: async () => {
       const { options } = await taken(api.POST("/api/v1/sign-in/passkey/begin"));
       const used = await navigator.credentials.get({ publicKey: parser().parseRequestOptionsFromJSON(options) });
       return taken(api.POST("/api/v1/sign-in/passkey", { body: { credential: asJson(used) } }));
     },
-    onSuccess: (me) => {
-      rememberCsrf(me.csrf);
-      cache.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-      cache.setQueryData(["me"], me);
-    },
+    onSuccess: useSignedIn(),
   });
 }
 

@@ -25,15 +25,20 @@ export const useSignInWays = () =>
     queryFn: () => taken(api.GET("/api/v1/sign-in")),
   });
 
-export function useSignIn() {
+/** Keep who has signed in; what an earlier one has read is forgotten. */
+export function useSignedIn() {
   const cache = useQueryClient();
+  return (me: Me) => {
+    rememberCsrf(me.csrf);
+    cache.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+    cache.setQueryData(["me"], me);
+  };
+}
+
+export function useSignIn() {
   return useMutation<Me, ProblemError, { name: string; password: string }>({
     mutationFn: (body) => taken(api.POST("/api/v1/sign-in", { body })),
-    onSuccess: (me) => {
-      rememberCsrf(me.csrf);
-      cache.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-      cache.setQueryData(["me"], me);
-    },
+    onSuccess: useSignedIn(),
   });
 }
 

@@ -1,4 +1,4 @@
-/** A table on a sheet: a head for each column, and rows that the arrow keys move through. */
+/** A table: a head for each column, and rows that the arrow keys move through. */
 import type { ReactNode } from "react";
 import { moveInRows } from "../keyboard/rows";
 import { join } from "./join";
@@ -14,25 +14,39 @@ interface Props {
   children: ReactNode;
 }
 
-export function PlainTable({ heads, right = [], className, children }: Props) {
+/** A table on a sheet of its own. */
+export function PlainTable({ className, ...table }: Props) {
   return (
     <Sheet className={join("overflow-x-auto", className)}>
-      <table className="w-full text-left" onKeyDown={moveInRows}>
-        <thead>
-          <tr className="text-soft">
-            {heads.map((head) => (
-              <th
-                key={head}
-                scope="col"
-                className={join("px-4 py-2 font-normal", right.includes(head) && "text-right")}
-              >
-                {head || <Hidden>Acts</Hidden>}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>{children}</tbody>
-      </table>
+      <HeadedTable {...table} headClass="py-2" />
     </Sheet>
+  );
+}
+
+/** A table within something else. */
+export function HeadedTable({
+  heads,
+  right = [],
+  className,
+  headClass = "py-1",
+  children,
+}: Props & { headClass?: string }) {
+  return (
+    <table className={join("w-full text-left", className)} onKeyDown={moveInRows}>
+      <thead>
+        <tr className="text-soft">
+          {heads.map((head) => (
+            <th
+              key={head}
+              scope="col"
+              className={join("px-4 font-normal", headClass, right.includes(head) && "text-right")}
+            >
+              {head || <Hidden>Acts</Hidden>}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>{children}</tbody>
+    </table>
   );
 }

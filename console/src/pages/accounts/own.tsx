@@ -6,6 +6,7 @@ import { useMe } from "../../api/session";
 import { Button, TextButton } from "../../components/button";
 import { Nothing } from "../../components/nothing";
 import { PageTitle } from "../../components/page-title";
+import { HeadedTable } from "../../components/plain-table";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { Hidden, Soft } from "../../components/text";
@@ -97,22 +98,11 @@ function Tokens({ account }: { account: string }) {
         {tokens.data?.length === 0 && <Nothing>There is no token.</Nothing>}
       </div>
       {tokens.data && tokens.data.length > 0 && (
-        <table className="mt-2 w-full text-left">
-          <thead>
-            <tr className="text-soft">
-              {["For", "May", "Made", "Used last", "Ends", ""].map((head) => (
-                <th key={head} scope="col" className="px-4 py-1 font-normal">
-                  {head || <Hidden>Acts</Hidden>}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {tokens.data.map((one) => (
-              <Row key={one.id} token={one} busy={revoke.isPending} revoke={() => revoke.mutate(one.id)} />
-            ))}
-          </tbody>
-        </table>
+        <HeadedTable className="mt-2" heads={["For", "May", "Made", "Used last", "Ends", ""]}>
+          {tokens.data.map((one) => (
+            <Row key={one.id} token={one} busy={revoke.isPending} revoke={() => revoke.mutate(one.id)} />
+          ))}
+        </HeadedTable>
       )}
     </Sheet>
   );

@@ -5,6 +5,7 @@ import { type Passkey, useAddPasskey, usePasskeys, useRemovePasskey } from "../.
 import { useSignInWays } from "../../api/session";
 import { Button, TextButton } from "../../components/button";
 import { Nothing } from "../../components/nothing";
+import { HeadedTable } from "../../components/plain-table";
 import { ProblemNote } from "../../components/problem-note";
 import { Sheet } from "../../components/sheet";
 import { Hidden, Soft } from "../../components/text";
@@ -24,22 +25,11 @@ export function Passkeys() {
         {passkeys.data?.length === 0 && <Nothing>There is no passkey.</Nothing>}
       </div>
       {passkeys.data && passkeys.data.length > 0 && (
-        <table className="mt-2 w-full text-left">
-          <thead>
-            <tr className="text-soft">
-              {["Passkey", "Added", "Used last", ""].map((head) => (
-                <th key={head} scope="col" className="px-4 py-1 font-normal">
-                  {head || <Hidden>Acts</Hidden>}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {passkeys.data.map((one) => (
-              <Row key={one.id} passkey={one} busy={remove.isPending} remove={() => remove.mutate(one.id)} />
-            ))}
-          </tbody>
-        </table>
+        <HeadedTable className="mt-2" heads={["Passkey", "Added", "Used last", ""]}>
+          {passkeys.data.map((one) => (
+            <Row key={one.id} passkey={one} busy={remove.isPending} remove={() => remove.mutate(one.id)} />
+          ))}
+        </HeadedTable>
       )}
     </Sheet>
   );

@@ -10,7 +10,7 @@ import { ProblemNote } from "../../components/problem-note";
 import { Heading, Hidden, Soft } from "../../components/text";
 
 const FIELDS: FieldSpec[] = [
-  { name: "reason", title: "Reason", kind: "text", needed: true, hint: "Whoever seals is told" },
+  { name: "reason", title: "Reason", kind: "text", needed: true, hint: "Shown to whoever seals" },
   { name: "vendor", title: "Vendor", kind: "vendor", hint: "None: any" },
   { name: "severity", title: "Severity", kind: "text", hint: "As the desk calls it; none: any" },
   { name: "kind", title: "Kind of value", kind: "text", hint: "As in the redaction plan; none: any" },
