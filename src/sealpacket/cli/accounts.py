@@ -196,11 +196,10 @@ def add_token(
     Example: `sealpacket token add "nightly report" --may read --days 30`
     """
     from sealpacket.client import make_token
-    from sealpacket.client.accounts import RIGHTS
 
     with session.client() as client:
         if account:
-            made = client.tokens.add(account, purpose, may or RIGHTS, days=days)
+            made = client.tokens.add(account, purpose, may, days=days)
         else:
             name = client.me().name
             made = make_token(
@@ -208,7 +207,7 @@ def add_token(
                 name,
                 session.typed("Password"),
                 purpose,
-                rights=may or RIGHTS,
+                rights=may,
                 days=days,
             )
     show.line(made.token)
@@ -221,12 +220,7 @@ def revoke_token(
 ) -> None:
     """End a token at once."""
     with session.client() as client:
-        found = [one.id for one in client.tokens.list() if one.id.startswith(ident)] or [ident]
-        if len(found) > 1:
-            raise ClientError(
-                f"Several tokens begin with {ident}.", "Give more of the id: sealpacket token list"
-            )
-        client.tokens.revoke(found[0])
+        client.tokens.revoke(session.whole_id(ident, client.tokens.list(), "token"))
     show.line("The token is revoked.")
 
 
@@ -254,14 +248,5 @@ def remove_passkey(
 ) -> None:
     """Remove a passkey; it signs in no more."""
     with session.client() as client:
-        found = [
-            one.id
-            for one in client.passkeys.list()
-            if one.id.startswith(ident) or one.name == ident
-        ]
-        if len(found) > 1:
-            raise ClientError(
-                f"Several passkeys are meant by {ident}.", "Give the id: sealpacket passkey list"
-            )
-        client.passkeys.remove(found[0] if found else ident)
+        client.passkeys.remove(session.whole_id(ident, client.passkeys.list(), "passkey"))
     show.line("The passkey is removed.")

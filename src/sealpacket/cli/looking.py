@@ -34,7 +34,6 @@ def sign_in(
     If you sign in to the console without a password, make a token there and give it with --token.
     """
     from sealpacket.client import SealPacket, make_token
-    from sealpacket.client.accounts import RIGHTS
 
     if token == bool(name):
         raise ClientError("Give either your account name or --token.", "See: sealpacket sign-in -h")
@@ -42,7 +41,7 @@ def sign_in(
         kept, ends = session.typed("Token"), ""
     else:
         purpose = f"command line of {os.environ.get('USER', 'unknown')}"
-        made = make_token(address, name, session.typed("Password"), purpose, rights=may or RIGHTS)
+        made = make_token(address, name, session.typed("Password"), purpose, rights=may)
         kept, ends = made.token, f" The token ends on {show.moment(made.expires_at)}."
     with SealPacket(address, kept) as client:
         key = client.seal_keys().model_dump_json()

@@ -57,6 +57,6 @@ def remove_rule(
 ) -> None:
     """Remove a rule."""
     with session.client() as client:
-        found = [one.id for one in client.release_rules.list() if one.id.startswith(ident)]
-        client.release_rules.remove(found[0] if len(found) == 1 else ident)
+        rules = client.release_rules.list()
+        client.release_rules.remove(session.whole_id(ident, rules, "release-rule"))
     show.line("The rule is removed.")

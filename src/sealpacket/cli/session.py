@@ -119,3 +119,18 @@ def find(
         if not ident:
             raise ClientError(f"There is no such {what}.", f"List them: sealpacket {what} list")
     return get(ident)
+
+
+def whole_id(ident: str, listed: Iterable[Any], what: str) -> str:
+    """The id of the one whose id begins so, or that is called so; `ident` itself if there is none.
+
+    Raises ClientError for several.
+    """
+    found = [
+        one.id for one in listed if one.id.startswith(ident) or getattr(one, "name", "") == ident
+    ]
+    if len(found) > 1:
+        raise ClientError(
+            f"Several are meant by {ident}.", f"Give more of the id: sealpacket {what} list"
+        )
+    return found[0] if found else ident

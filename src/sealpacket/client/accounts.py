@@ -23,10 +23,6 @@ if TYPE_CHECKING:
     from sealpacket.client.fields import AccountChanges
 
 
-RIGHTS = ("read", "prepare", "send", "keep")
-"""The rights of tokens, within those of the account."""
-
-
 class Accounts:
     """Who may come in, as what. Everything but `sign_out_everywhere` for oneself needs the role admin."""
 
@@ -120,15 +116,15 @@ class OwnTokens:
         self,
         account: str,
         purpose: str,
-        rights: Sequence[str] = ("read", "prepare", "send", "keep"),
+        rights: Sequence[str] | None = None,
         *,
         days: int = 90,
     ) -> Token:
-        """Make a token for a program, as an administrator; it is shown this once.
+        """Make a token for a program, as an administrator; it is shown this once. `rights` as in `make_token`.
 
         People make their own with their password (`make_token`), or in the console.
         """
-        body = {"purpose": purpose, "rights": [*rights], "days": days}
+        body = {"purpose": purpose, "days": days, **({"rights": [*rights]} if rights else {})}
         return self._wire.call(Token, "POST", f"/accounts/{part(account)}/tokens", json=body)
 
     def list(self, account: str = "") -> list[TokenShown]:

@@ -1586,8 +1586,8 @@ class AsyncOwnTokens:
     def __init__(self, sync: OwnTokens, threads: _Threads) -> None:
         self._sync, self._threads = sync, threads
 
-    async def add(self, account: str, purpose: str, rights: Sequence[str]=('read', 'prepare', 'send', 'keep'), *, days: int=90) -> Token:
-        """Make a token for a program, as an administrator; it is shown this once.
+    async def add(self, account: str, purpose: str, rights: Sequence[str] | None=None, *, days: int=90) -> Token:
+        """Make a token for a program, as an administrator; it is shown this once. `rights` as in `make_token`.
         
         People make their own with their password (`make_token`), or in the console."""
         return await self._threads.run(partial(self._sync.add, account, purpose, rights, days=days))

@@ -13,7 +13,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from sealpacket.client import models
-from sealpacket.client.accounts import RIGHTS, Accounts, OwnPasskeys, OwnTokens, ReleaseRuleList
+from sealpacket.client.accounts import Accounts, OwnPasskeys, OwnTokens, ReleaseRuleList
 from sealpacket.client.agreed import Levels, Licences, Limits, Lots, Prices, Releases
 from sealpacket.client.articles import ArticleShelf
 from sealpacket.client.batches import BatchShelf
@@ -477,19 +477,19 @@ def make_token(
     password: str,
     purpose: str,
     *,
-    rights: Sequence[str] = RIGHTS,
+    rights: Sequence[str] | None = None,
     days: int = 90,
 ) -> models.Token:
     """Sign in once for a token. Raises Refused (code wrong-sign-in) if name or password is wrong.
 
-    `rights` of "read", "prepare", "send" and "keep" are what it may do, so far as the account may.
+    `rights` of "read", "prepare", "send" and "keep" are what it may do, so far as the account may; None: all of them.
     """
     body = {
         "name": name,
         "password": password,
         "purpose": purpose,
-        "rights": [*rights],
         "days": days,
+        **({"rights": [*rights]} if rights else {}),
     }
     return Wire(address, None, 30.0).call(models.Token, "POST", "/tokens", json=body)
 
