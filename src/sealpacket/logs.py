@@ -8,15 +8,12 @@ from __future__ import annotations
 
 import logging
 import sys
-from typing import Literal
 
 import structlog
 from sqlalchemy.engine import make_url
 
 from sealpacket import __version__
-from sealpacket.settings import Settings
-
-Level = Literal["debug", "info", "warning", "error"]
+from sealpacket.settings import LogLevel, Settings
 
 _SHARED: list[structlog.typing.Processor] = [
     structlog.contextvars.merge_contextvars,
@@ -33,6 +30,13 @@ def _in_order(
     return {**first, **line}
 
 
+_RENDERED: list[structlog.typing.Processor] = [
+    structlog.processors.format_exc_info,
+    _in_order,
+    structlog.processors.JSONRenderer(),
+]
+
+
 def start_line(what: str, settings: Settings, **more: object) -> None:
     """Write what starts: its version, its database without the password, and the names of the settings that are set."""
     url = make_url(settings.database_url)
@@ -45,29 +49,19 @@ def start_line(what: str, settings: Settings, **more: object) -> None:
     )
 
 
-def set_up_log(level: Level = "info") -> None:
+def set_up_log(level: LogLevel = "info") -> None:
     """Log lines of `level` and above. Libraries are heard from warnings on: what they say below that names values."""
     lines = logging.StreamHandler(sys.stderr)
     lines.setFormatter(
         structlog.stdlib.ProcessorFormatter(
             foreign_pre_chain=[*_SHARED, structlog.stdlib.add_logger_name],
-            processors=[
-                structlog.stdlib.ProcessorFormatter.remove_processors_meta,
-                structlog.processors.format_exc_info,
-                _in_order,
-                structlog.processors.JSONRenderer(),
-            ],
+            processors=[structlog.stdlib.ProcessorFormatter.remove_processors_meta, *_RENDERED],
         )
     )
     number = logging.getLevelNamesMapping()[level.upper()]
     logging.basicConfig(level=max(number, logging.WARNING), handlers=[lines], force=True)
     structlog.configure(
-        processors=[
-            *_SHARED,
-            structlog.processors.format_exc_info,
-            _in_order,
-            structlog.processors.JSONRenderer(),
-        ],
+        processors=[*_SHARED, *_RENDERED],
         wrapper_class=structlog.make_filtering_bound_logger(number),
         logger_factory=structlog.PrintLoggerFactory(sys.stderr),
         cache_logger_on_first_use=False,

@@ -14,7 +14,7 @@ from typing import Annotated
 import typer
 
 from sealpacket.core.errors import ProblemError
-from sealpacket.settings import Settings, WrongSettings, read_settings
+from sealpacket.settings import Settings, WrongSettings, nothing_listens, read_settings
 
 cli = typer.Typer(
     no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False
@@ -257,7 +257,7 @@ def receive(
     try:
         listen(host, port, Post(bootstrap(settings)))
     except OSError as error:
-        raise WrongSettings([f"Nothing can listen at {host}:{port}: {error.strerror}."]) from error
+        raise nothing_listens(f"{host}:{port}", error) from error
 
 
 def run() -> None:

@@ -41,6 +41,7 @@ class HealthFeed(BaseModel):
         return {"address": value} if isinstance(value, str) else value
 
 
+LogLevel = Literal["debug", "info", "warning", "error"]
 Role = Literal["admin", "keeper", "preparer", "releaser", "reader"]
 
 
@@ -111,7 +112,7 @@ class Settings(BaseSettings):
         description='JSON: claim to its values to roles, {"groups": {"library-it": ["preparer"]}}. Without a role '
         "nobody can sign in.",
     )
-    log_level: Literal["debug", "info", "warning", "error"] = Field(
+    log_level: LogLevel = Field(
         "info", description="Log lines from this level on: debug, info, warning or error."
     )
     monitors: list[IPvAnyNetwork] = Field(
@@ -228,6 +229,11 @@ class WrongSettings(Exception):
     def __init__(self, faults: list[str]) -> None:
         super().__init__("\n".join(faults))
         self.faults = faults
+
+
+def nothing_listens(where: str, error: OSError) -> WrongSettings:
+    """An address that is taken, or not ours."""
+    return WrongSettings([f"Nothing can listen at {where}: {error.strerror}."])
 
 
 _OF_OTHERS = ("SEALPACKET_CONFIG", "SEALPACKET_TOKEN", "SEALPACKET_SECRET_")

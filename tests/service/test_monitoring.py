@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import socket
 import subprocess
 import sys
 from pathlib import Path
@@ -178,6 +179,17 @@ def test_a_worker_shows_its_measures(house: RunningHouse, tmp_path: Path) -> Non
         assert process.wait(60) == 0
     events = [json.loads(line)["event"] for line in log.read_text().splitlines()]
     assert events[0] == "worker starts" and "worker ends" in events
+    with socket.create_server(("127.0.0.1", 0)) as taken:
+        number = str(taken.getsockname()[1])
+        again = subprocess.run(
+            [*command[:-1], number],
+            env=house.environment(),
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+    assert again.returncode == 2
+    assert f"Nothing can listen at 127.0.0.1:{number}" in again.stderr
 
 
 def test_whoever_waits_is_told_that_no_worker_runs(

@@ -81,7 +81,7 @@ def _keep_owner(part: Path, there: os.stat_result) -> None:
 
 
 def derived(master: bytes, name: str) -> bytes:
-    """The key that houses made of their master key before such keys were kept by themselves."""
+    """A key of 32 bytes made of a master key, for what the name says."""
     if name == "mail gate":
         return hashlib.sha256(b"mail gate\0" + master).digest()
     return hashlib.blake2b(name.encode(), key=master, digest_size=32).digest()

@@ -11,7 +11,6 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from secrets import token_urlsafe
 from typing import Any
-from urllib.parse import urlencode
 
 import httpx
 from authlib.common.errors import AuthlibBaseError
@@ -58,14 +57,6 @@ class Left:
 
 
 @dataclass
-class _Kept:
-    """An answer, and when it came."""
-
-    value: Any
-    at: float
-
-
-@dataclass
 class Provider:
     """One provider, by its issuer. May be used by several threads."""
 
@@ -73,8 +64,8 @@ class Provider:
     client_id: str
     secret: str
     scopes: str
-    clock: Callable[[], float] = time.time
-    _known: dict[str, _Kept] = field(default_factory=dict)
+    _known: dict[str, tuple[Any, float]] = field(default_factory=dict)
+    """Its answers by what was asked, each with when it came."""
     _asked_again: float = field(default_factory=lambda: time.monotonic() - ASKED_AGAIN)
 
     def begin(self, back: str) -> Begun:
@@ -130,13 +121,12 @@ class Provider:
     def leave(self, back: str) -> str:
         """Where a browser goes to leave the provider too; empty if it has no such place, or is away."""
         try:
-            place = self._metadata().get("end_session_endpoint")
-        except Unavailable:
-            return ""
-        if not isinstance(place, str) or not _is_safe(place):
+            place = self._endpoint("end_session_endpoint")
+        except (Unavailable, NotSignedIn):
             return ""
         asked = {"client_id": self.client_id, "post_logout_redirect_uri": back}
-        return f"{place}{'&' if '?' in place else '?'}{urlencode(asked)}"
+        address: str = add_params_to_uri(place, asked.items())
+        return address
 
     def _read(self, token: str, **expected: Any) -> dict[str, Any]:
         """The claims of a token that is signed for us now. `sub` may be missing in a logout token only."""
@@ -152,7 +142,7 @@ class Provider:
             claims = CodeIDToken(read.claims, read.header, options, params)
             if not all(isinstance(claims.get(name), int | float) for name in ("exp", "iat")):
                 raise _unbelieved("its times are missing")
-            now = self.clock()
+            now = time.time()
             if claims["iat"] > now + LEEWAY or claims["exp"] < now - LEEWAY:
                 raise _unbelieved("its times are not now; compare its clock with ours")
             claims.validate(now=int(now), leeway=LEEWAY)
@@ -205,11 +195,11 @@ class Provider:
         return bool(self.secret) and (not ways or "client_secret_basic" in ways)
 
     def _kept(self, name: str, read: Callable[[], Any]) -> Any:
-        known = self._known.get(name)
-        if known is not None and time.monotonic() - known.at < KEPT:
-            return known.value
-        self._known[name] = _Kept(read(), time.monotonic())
-        return self._known[name].value
+        if (known := self._known.get(name)) and time.monotonic() - known[1] < KEPT:
+            return known[0]
+        value = read()
+        self._known[name] = value, time.monotonic()
+        return value
 
     def _ask(self, method: str, address: str, **arguments: Any) -> dict[str, Any]:
         """One answer of the provider, an object. Raises Unavailable, or NotSignedIn for a refusal."""
@@ -221,26 +211,26 @@ class Provider:
             answer = wire.request(method, address, **arguments)
             body = answer.json()
         except (httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
-            raise Unavailable(
-                "The provider of the sign-in cannot be reached.",
-                "Try again in a minute; a local administrator can sign in with a password meanwhile.",
-                code="provider-away",
-            ) from error
+            raise _away("cannot be reached") from error
         finally:
             wire.close()
         if answer.status_code in (400, 401, 403):
             raise _unbelieved(f"it answered {answer.status_code}")
         if answer.status_code != 200 or not isinstance(body, dict):
-            raise Unavailable(
-                f"The provider of the sign-in answered {answer.status_code}.",
-                "Try again in a minute; a local administrator can sign in with a password meanwhile.",
-                code="provider-away",
-            )
+            raise _away(f"answered {answer.status_code}")
         return body
 
 
 def _is_safe(address: str) -> bool:
     return address.startswith(("https://", "http://127.0.0.1:", "http://localhost:"))
+
+
+def _away(why: str) -> Unavailable:
+    return Unavailable(
+        f"The provider of the sign-in {why}.",
+        "Try again in a minute; a local administrator can sign in with a password meanwhile.",
+        code="provider-away",
+    )
 
 
 def _unbelieved(why: str) -> NotSignedIn:

@@ -10,7 +10,6 @@ from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.context import AppContext
 from sealpacket.core.errors import DatabaseUnreachable
 from sealpacket.jobs.fork_server import AGAIN
-from sealpacket.logs import set_up_log
 from sealpacket.services.packets import kit_runs
 from sealpacket.services.packets.redaction import redactions
 from sealpacket.services.packets.redaction.warming import enqueue_nothing
@@ -37,7 +36,6 @@ def _collect(run_id: str) -> None:
 
 
 def _act(act: Callable[[str], None], ident: str, memory: int) -> None:
-    set_up_log(Settings().log_level)
     _limit(memory)
     try:
         act(ident)

@@ -22,7 +22,7 @@ from sealpacket.jobs.children import Children
 from sealpacket.jobs.tasks import CALLS, FEEDS, add_tasks
 from sealpacket.services.liveness import BEAT, SILENT
 from sealpacket.services.packets.kit_runs import COLLECT
-from sealpacket.settings import Settings
+from sealpacket.settings import Settings, nothing_listens
 
 log = structlog.get_logger()
 COLLECTED_AT_ONCE = 2
@@ -45,12 +45,12 @@ _SPARE_THREADS = 4
 def work(settings: Settings, jobs: int, monitor: int | None = None) -> None:
     """Run jobs, a limited number at a time, until SIGTERM or SIGINT.
 
-    With `monitor`, measures of this worker can be read at that loopback port. Raises OSError if it is taken.
+    With `monitor`, measures of this worker can be read at that loopback port. Raises WrongSettings if it is taken.
     """
     children = Children(settings)  # before there are threads
-    if monitor is not None:
-        start_http_server(monitor, "127.0.0.1", measures().registry)
     try:
+        if monitor is not None:
+            _show_measures(monitor)
         stopped = asyncio.run(_work(settings, jobs, children))
     finally:
         children.stop()
@@ -58,6 +58,13 @@ def work(settings: Settings, jobs: int, monitor: int | None = None) -> None:
     if not stopped:
         log.error("the process that starts redactions has ended")
         raise SystemExit(1)
+
+
+def _show_measures(port: int) -> None:
+    try:
+        start_http_server(port, "127.0.0.1", measures().registry)
+    except OSError as error:
+        raise nothing_listens(f"127.0.0.1:{port}", error) from error
 
 
 async def _work(settings: Settings, jobs: int, children: Children) -> bool:

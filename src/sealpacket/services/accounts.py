@@ -178,6 +178,7 @@ def person_name(app: AppContext, actor: Actor) -> str:
 
 
 def find_account(session: DatabaseSession, name: str) -> Account:
+    """The account of that name, under a lock. Raises NotFound."""
     account = session.scalars(
         select(Account).where(Account.name == name).with_for_update()
     ).one_or_none()

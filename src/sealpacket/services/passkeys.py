@@ -6,7 +6,6 @@ are not stored: each says itself, under a tag of ours, when and for what it was 
 
 from __future__ import annotations
 
-import hashlib
 import hmac
 import json
 import secrets
@@ -30,9 +29,9 @@ from webauthn.helpers.structs import (
 )
 
 from sealpacket.app.context import Actor, AppContext
+from sealpacket.app.key_file import derived
 from sealpacket.core.errors import Conflict, Invalid, NotFound, NotSignedIn
-from sealpacket.services.provided import once
-from sealpacket.services.sign_in import From, SignedIn, begin_session, tried_by
+from sealpacket.services.sign_in import From, SignedIn, begin_session, once, tried_by
 from sealpacket.store.models import Account, Passkey
 
 CHALLENGE_SECONDS = 300
@@ -225,8 +224,9 @@ def _redeemed(app: AppContext, credential: dict[str, Any], purpose: str) -> byte
 
 
 def _tag(master: bytes, purpose: str, body: bytes) -> bytes:
-    key = hashlib.sha256(b"passkeys\0" + master).digest()
-    return hmac.new(key, purpose.encode() + b"\0" + body, "sha256").digest()[:_TAG]
+    return hmac.new(
+        derived(master, "passkeys"), purpose.encode() + b"\0" + body, "sha256"
+    ).digest()[:_TAG]
 
 
 def _host(app: AppContext) -> str:

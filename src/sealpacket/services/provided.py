@@ -2,27 +2,25 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
 import re
 import time
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from typing import Any
 
 import structlog
 from sqlalchemy import delete, select
-from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session as DatabaseSession
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.channels.provider import Provider
 from sealpacket.core.errors import Conflict, NotAllowed, NotFound, NotSignedIn, ProblemError
 from sealpacket.core.secretbox import decrypt, encrypt
-from sealpacket.services.sign_in import From, SignedIn, begin_session, tried_by
+from sealpacket.services.sign_in import From, SignedIn, begin_session, once, tried_by
 from sealpacket.settings import Role, Settings
-from sealpacket.store.models import Account, Person, Session, UsedOnce
+from sealpacket.store.models import Account, Person, Session
 
 BACK = "/sign-in/provider/back"
 """Where the provider sends the browser."""
@@ -102,17 +100,6 @@ def _gone() -> NotSignedIn:
         "Begin again.",
         code="sign-in-gone",
     )
-
-
-def once(app: AppContext, what: str, kept: timedelta, otherwise: Exception) -> None:
-    """Let something pass once. Raises `otherwise` the second time."""
-    now = datetime.now(UTC)
-    digest = hashlib.sha256(what.encode()).hexdigest()
-    with app.database.transaction() as session:
-        session.execute(delete(UsedOnce).where(UsedOnce.expires_at < now))
-        noted = insert(UsedOnce).values(hash=digest, expires_at=now + kept)
-        if not session.execute(noted.on_conflict_do_nothing().returning(UsedOnce.hash)).all():
-            raise otherwise
 
 
 def roles_of(settings: Settings, claims: Mapping[str, Any]) -> list[Role]:

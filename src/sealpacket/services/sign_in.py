@@ -23,11 +23,12 @@ import structlog
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 from sqlalchemy import bindparam, delete, func, select, text, update
+from sqlalchemy.dialects.postgresql import insert
 
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.app.measures import measures
 from sealpacket.core.errors import Invalid, NotSignedIn, ProblemError, TooManyTries
-from sealpacket.store.models import Account, ApiToken, Session, SignInTry
+from sealpacket.store.models import Account, ApiToken, Session, SignInTry, UsedOnce
 
 TRIES, TRIES_OF_ADDRESS = 5, 40
 """Wrong ones within the window: for one name from one address, or one browser; for one address, whatever the names."""
@@ -157,6 +158,17 @@ def tried_by(app: AppContext, way: str, origin: From) -> Iterator[None]:
         raise
     with app.database.transaction() as session:
         session.execute(delete(SignInTry).where(SignInTry.id.in_(ident)))
+
+
+def once(app: AppContext, what: str, kept: timedelta, otherwise: Exception) -> None:
+    """Let something pass once. Raises `otherwise` the second time."""
+    now = datetime.now(UTC)
+    digest = hashlib.sha256(what.encode()).hexdigest()
+    with app.database.transaction() as session:
+        session.execute(delete(UsedOnce).where(UsedOnce.expires_at < now))
+        noted = insert(UsedOnce).values(hash=digest, expires_at=now + kept)
+        if not session.execute(noted.on_conflict_do_nothing().returning(UsedOnce.hash)).all():
+            raise otherwise
 
 
 def _refused(reason: str, account: str, origin: From) -> None:

@@ -15,7 +15,6 @@ from werkzeug.routing import PathConverter
 from sealpacket import __version__
 from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.context import AppContext
-from sealpacket.logs import set_up_log
 from sealpacket.settings import Settings
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
@@ -147,6 +146,4 @@ def _add_console(app: OpenAPI, folder: Path | None) -> None:
 
 def wsgi() -> OpenAPI:
     """For gunicorn: the application with settings from the environment."""
-    settings = Settings()
-    set_up_log(settings.log_level)
-    return make_app(bootstrap(settings))
+    return make_app(bootstrap(Settings()))

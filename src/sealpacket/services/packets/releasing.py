@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 
 from pydantic import BaseModel, Field
-from sqlalchemy import delete, select
+from sqlalchemy import or_, select
 from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import Actor
@@ -17,6 +17,7 @@ from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.schemas import SecondPersonShown
 from sealpacket.store.models import (
     Account,
+    Asset,
     CustodyEntry,
     Packet,
     PacketRelease,
@@ -60,8 +61,7 @@ def release_of(session: Session, bench: Workbench) -> SecondPersonShown | None:
 
 def applying(session: Session, bench: Workbench) -> list[ReleaseRule]:
     """The rules that apply to a draft."""
-    query = select(ReleaseRule).options(joinedload(ReleaseRule.vendor))
-    rules = session.scalars(query.order_by(ReleaseRule.created_at)).all()
+    rules = session.scalars(select(ReleaseRule).order_by(ReleaseRule.created_at)).all()
     if not rules:
         return []
     packet = bench.packet
@@ -78,7 +78,7 @@ def applying(session: Session, bench: Workbench) -> list[ReleaseRule]:
 
 
 def _kinds(session: Session, packet: Packet) -> frozenset[str]:
-    """The kinds of sensitive values that were found in exhibits, or are kept."""
+    """The kinds of sensitive values that were found in exhibits, or that somebody has decided about."""
     found: set[str] = set()
     for exhibit in packet.exhibits:
         found.update((exhibit.report or {}).get("counts", {}))
@@ -88,10 +88,20 @@ def _kinds(session: Session, packet: Packet) -> frozenset[str]:
 
 def prepared_by(session: Session, packet: Packet) -> set[str]:
     """The accounts that have prepared a packet, by the custody log."""
-    entries = select(CustodyEntry.entry["actor"].astext).distinct()
-    entries = entries.where(CustodyEntry.entry.contains({"subject": f"packet {packet.number}"}))
-    action = CustodyEntry.entry["action"].astext
-    return {packet.noted_by, *session.scalars(entries.where(action.in_(_PREPARING)))}
+    return {packet.noted_by, *(actor for _, actor in _preparing(session, [packet]))}
+
+
+def _preparing(session: Session, packets: Sequence[Packet]) -> set[tuple[str, str]]:
+    """The subjects of packets in the custody log, each with an account that has prepared it."""
+    entry = CustodyEntry.entry
+    about = or_(*(entry.contains({"subject": _subject(one)}) for one in packets))
+    query = select(entry["subject"].astext, entry["actor"].astext).distinct()
+    rows = session.execute(query.where(about, entry["action"].astext.in_(_PREPARING)))
+    return {(subject, actor) for subject, actor in rows}
+
+
+def _subject(packet: Packet) -> str:
+    return f"packet {packet.number}"
 
 
 def refuse_the_same(session: Session, bench: Workbench, actor: Actor) -> None:
@@ -105,7 +115,6 @@ def refuse_the_same(session: Session, bench: Workbench, actor: Actor) -> None:
             f"Ask for the release: {others} can seal it.",
             code="second-person",
         )
-    session.execute(delete(PacketRelease).where(PacketRelease.packet_id == packet.id))
 
 
 def _releasers(session: Session, prepared: Iterable[str]) -> list[str]:
@@ -121,10 +130,13 @@ def waiting_for(session: Session, actor: Actor) -> list[ReleaseAsked]:
     query = (
         select(Packet, PacketRelease)
         .join(PacketRelease, PacketRelease.packet_id == Packet.id)
-        .where(Packet.life == Life.DRAFTING)
+        .where(Packet.life == Life.DRAFTING, Packet.noted_by != actor.name)
+        .options(joinedload(Packet.asset).joinedload(Asset.vendor))
         .order_by(PacketRelease.asked_at)
         .limit(100)
     )
+    found = [(packet, asked) for packet, asked in session.execute(query)]
+    preparing = _preparing(session, [packet for packet, _ in found]) if found else set()
     return [
         ReleaseAsked(
             number=packet.number,
@@ -133,6 +145,6 @@ def waiting_for(session: Session, actor: Actor) -> list[ReleaseAsked]:
             asked_by=asked.asked_by,
             asked_at=asked.asked_at,
         )
-        for packet, asked in session.execute(query)
-        if actor.name not in prepared_by(session, packet)
+        for packet, asked in found
+        if (_subject(packet), actor.name) not in preparing
     ]

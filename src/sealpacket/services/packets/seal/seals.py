@@ -7,6 +7,8 @@ import threading
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 
+from sqlalchemy import delete
+
 from sealpacket.app.context import Actor, AppContext
 from sealpacket.core.errors import Conflict
 from sealpacket.core.life import Event
@@ -16,6 +18,7 @@ from sealpacket.core.words import count
 from sealpacket.services.desks import show_case
 from sealpacket.services.packets import releasing, serialize, workbench
 from sealpacket.services.packets.acting import packet_act
+from sealpacket.services.packets.bench import Workbench
 from sealpacket.services.packets.exhibits import leaving
 from sealpacket.services.packets.limits import note_requests
 from sealpacket.services.packets.lodge.parcels import file_names
@@ -62,12 +65,7 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
             reviewed = packet.version
             bench = workbench.evaluate(app, tx.session, packet, thorough=True)
             if bench.stops or bench.sheet is None or bench.ruling is None:
-                raise Conflict(
-                    f"{packet.number} cannot be sealed: {count(len(bench.stops), 'stop is', 'stops are')} left.",
-                    "Cure them: " + " ".join(check.sentence for check in bench.stops[:3]),
-                    code="stops-left",
-                    stops=[check.code for check in bench.stops],
-                )
+                raise _stopped(bench)
             releasing.refuse_the_same(tx.session, bench, actor)
             packet.sealed_at = datetime.now(UTC).replace(microsecond=0)
             packet.sealed_by = actor.name
@@ -89,6 +87,7 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
             manifest = sealed.tag_manifest
             tx.detail |= {"version": reviewed, "tag_manifest": manifest, "bag_sha256": digest}
             packet.advance(Event.SEAL)
+            tx.session.execute(delete(PacketRelease).where(PacketRelease.packet_id == packet.id))
             note_requests(tx.session, bench)
             if units := hold_units(tx.session, bench, actor.name):
                 tx.detail["units"] = units
@@ -97,6 +96,15 @@ def seal(app: AppContext, actor: Actor, number: str) -> PacketShown:
     except BaseException:
         app.blobs.remove(blob)
         raise
+
+
+def _stopped(bench: Workbench) -> Conflict:
+    return Conflict(
+        f"{bench.packet.number} cannot be sealed: {count(len(bench.stops), 'stop is', 'stops are')} left.",
+        "Cure them: " + " ".join(check.sentence for check in bench.stops[:3]),
+        code="stops-left",
+        stops=[check.code for check in bench.stops],
+    )
 
 
 def _write_cases(packet: Packet, cases: tuple[Case, ...]) -> None:
@@ -231,12 +239,7 @@ def ask_release(app: AppContext, actor: Actor, number: str) -> PacketShown:
                 f"{number} needs no second person.", "Have it sealed.", code="no-second-person"
             )
         if bench.stops:
-            raise Conflict(
-                f"{number} cannot be sealed yet.",
-                "Cure what stops it first.",
-                code="stops-left",
-                stops=[check.code for check in bench.stops],
-            )
+            raise _stopped(bench)
         asked = act.session.get(PacketRelease, act.packet.id)
         if asked is None:
             act.session.add(PacketRelease(packet_id=act.packet.id, asked_by=actor.name))
