@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import os
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -44,6 +45,8 @@ class Server(BaseApplication):  # type: ignore[misc]
             "control_socket_disable": True,
             "worker_tmp_dir": "/dev/shm",  # noqa: S108 - gunicorn's own advice
         }
+        # gunicorn would take a socket of systemd by itself as well, and fail on the second time
+        os.environ.pop("LISTEN_FDS", None)
         super().__init__()
 
     def run(self) -> None:

@@ -30,6 +30,8 @@ LOOK_EVERY = 0.5
 """Seconds between looks for events while somebody waits for one."""
 UNREAD = 256 << 10
 """Bytes that the system keeps of answers to a client that reads slowly; the default is megabytes for each."""
+FIRST_REQUEST = 2
+"""Seconds that a new connection has for its request when the process is about to end."""
 SPARE = 64
 """Reserve of connections; below it the oldest incomplete requests are closed."""
 
@@ -42,6 +44,7 @@ class LoopWorker(Worker):  # type: ignore[misc]
         self._connections: dict[Connection, None] = {}
         self._files: dict[str, asyncio.Task[Batch | None]] = {}
         self._look: asyncio.Task[int] | None = None
+        self._is_ending = False
 
     def run(self) -> None:
         """Serve until a signal asks for the end."""
@@ -65,15 +68,24 @@ class LoopWorker(Worker):  # type: ignore[misc]
             self.notify()
             with suppress(TimeoutError):
                 await asyncio.wait_for(ending.wait(), 1)
+        self._is_ending = True
+        for one in self.sockets:
+            loop.remove_reader(one.sock.fileno())
+        await asyncio.sleep(0.05)  # connections that were accepted just now begin to be served
         for server in servers:
             server.close()
         await self._finish()
 
     async def _finish(self) -> None:
-        """Let requests that have arrived be answered."""
+        """Let requests that have arrived, or are about to on new connections, be answered."""
+        loop = asyncio.get_running_loop()
+        patience = loop.time() + FIRST_REQUEST
         with suppress(TimeoutError):
             async with asyncio.timeout(self.cfg.graceful_timeout):
-                while not all(one.is_gathering for one in self._connections):
+                while any(
+                    not one.is_gathering or (not one.is_idle and loop.time() < patience)
+                    for one in self._connections
+                ):
                     self.notify()
                     await asyncio.sleep(0.05)
 
@@ -118,8 +130,10 @@ class LoopWorker(Worker):  # type: ignore[misc]
         return answer
 
     async def news(self, after: int) -> None:
-        """See Process. One look at the log serves all who wait."""
+        """See Process. One look at the log serves all who wait; nobody waits longer than the process lives."""
         while True:
+            if self._is_ending:
+                raise TimeoutError
             if self._look is None or self._look.done():
                 self._look = asyncio.create_task(self._newest())
             if await asyncio.shield(self._look) > after:
