@@ -9,12 +9,15 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from sealpacket.core.errors import ProblemError
 from sealpacket.settings import Settings, WrongSettings, nothing_listens, read_settings
+
+if TYPE_CHECKING:
+    from sealpacket.app.context import AppContext
 
 cli = typer.Typer(
     no_args_is_help=True, help="Run the Seal Packet service.", pretty_exceptions_show_locals=False
@@ -45,6 +48,17 @@ def _ready() -> Settings:
     if faults := first_needs(settings):
         raise WrongSettings(faults)
     return settings
+
+
+def _house() -> AppContext:
+    """The house, for a command that looks at its records. Raises WrongSettings if these are not there."""
+    from sealpacket.app.bootstrap import bootstrap
+    from sealpacket.services.doctor import without_tables
+
+    settings = read_settings()
+    if faults := without_tables(settings):
+        raise WrongSettings(faults)
+    return bootstrap(settings)
 
 
 @cli.command()
@@ -90,10 +104,9 @@ def new_keys(folder: Annotated[Path, typer.Argument(help="Folder for the two key
 @cli.command()
 def new_master_key() -> None:
     """Add a new master key to the key file. Running processes use it at once; then run re-encrypt."""
-    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
-    print(f"The key {keys.new_master_key(bootstrap(read_settings()))} encrypts from now on.")
+    print(f"The key {keys.new_master_key(_house())} encrypts from now on.")
     print("Encrypt with it what is there already: sealpacket-service re-encrypt")
 
 
@@ -104,10 +117,9 @@ def re_encrypt(
     ] = False,
 ) -> None:
     """Re-encrypt everything with the newest master key. Can be interrupted and resumed."""
-    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
-    context = bootstrap(read_settings())
+    context = _house()
     done = keys.re_encrypt(context)
     print(f"Re-encrypted: {done.values} values, {done.files} files.")
     if forget:
@@ -120,10 +132,9 @@ def re_encrypt(
 @cli.command()
 def check() -> None:
     """Read every file that a record names, and verify the custody log. Ends with 4 if anything is wrong."""
-    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import soundness
 
-    found = soundness.check(bootstrap(read_settings()))
+    found = soundness.check(_house())
     for fault in found.faults:
         print(fault, file=sys.stderr)
     print(
@@ -140,19 +151,17 @@ def check() -> None:
 @cli.command()
 def new_seal_key() -> None:
     """Create a new seal key. The public part of the former one is kept to verify its bags."""
-    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import keys
 
-    print(f"The key {keys.new_seal_key(bootstrap(read_settings()))} seals from now on.")
+    print(f"The key {keys.new_seal_key(_house())} seals from now on.")
 
 
 @cli.command()
 def rebuild_lists() -> None:
     """Compute the list entry of every packet again; only needed after changes made in the database by hand."""
-    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services.packets import lines
 
-    print(f"{lines.rebuild(bootstrap(read_settings()))} list entries were computed.")
+    print(f"{lines.rebuild(_house())} list entries were computed.")
 
 
 @cli.command()
@@ -174,10 +183,9 @@ def account(
     The password is read from standard input. Administrators do the same with `sealpacket account`; this is for the
     first one, and for a service that has none left.
     """
-    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
 
-    context = bootstrap(read_settings())
+    context = _house()
     if disable:
         service.change(context, service.COMMAND, name, {"active": False})
         return
@@ -192,10 +200,9 @@ def account(
 @cli.command()
 def accounts() -> None:
     """Create or change several accounts from JSON on standard input, a list of {name, password, roles, person}."""
-    from sealpacket.app.bootstrap import bootstrap
     from sealpacket.services import accounts as service
 
-    context = bootstrap(read_settings())
+    context = _house()
     for row in json.load(sys.stdin):
         service.put(context, row["name"], row["password"], row["roles"], row.get("person"))
 

@@ -50,6 +50,11 @@ def first_needs(settings: Settings) -> list[str]:
     return [fault for fault in found if fault and _AWAY not in fault]
 
 
+def without_tables(settings: Settings) -> list[str]:
+    """Faults that keep a command from the records of a house: its database, or its tables, are not there."""
+    return [fault for act in (_database, _tables) if (fault := act(settings))][:1]
+
+
 _AWAY = "cannot be reached"
 
 
