@@ -1,5 +1,5 @@
 # The two commands that matter: `make demo` and `make test`. Each sets up what is missing by itself.
-.PHONY: help demo demo-reset example test check bench fuzz screenshots generate locks
+.PHONY: help demo demo-reset example test check bench fuzz screenshots generate release locks
 python := .venv/bin/python
 # The tests that otherwise try a part of what they have.
 long := $(shell grep -lE "from tests.some import" tests/core/*.py tests/service/*.py)
@@ -49,6 +49,10 @@ generate: ## Write the OpenAPI reference, the sheet schema, the client's models 
 	@$(python) tools/generate.py
 	@npm --prefix console run --silent draw
 
+release: ## Build what is installed from, into var/release: sdist, wheel, bills of materials, hashes
+	@tools/setup test
+	@tools/release
+
 locks: ## Resolve the requirements anew (needs uv)
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  requirements/client.in requirements/redact.in requirements/service.in requirements/demo.in requirements/build.in -o requirements/service.txt
@@ -56,6 +60,10 @@ locks: ## Resolve the requirements anew (needs uv)
 	  requirements/dev.in -o requirements/dev.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  -c requirements/service.txt requirements/build.in -o requirements/build.txt
+	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
+	  -c requirements/service.txt requirements/client.in requirements/redact.in requirements/service.in -o requirements/installed.txt
+	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
+	  requirements/release.in -o requirements/release.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \
 	  requirements/generator.in -o requirements/generator.txt
 	uv pip compile -q --universal --python-version 3.11 --generate-hashes --no-emit-index-url --no-header \

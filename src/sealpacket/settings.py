@@ -74,7 +74,9 @@ class Settings(BaseSettings):
         "http://127.0.0.1:8400",
         description="Where people reach the console; the cookie follows it.",
     )
-    console: Path | None = Field(None, description="Folder with the built console.")
+    console: Path | None = Field(
+        None, description="Folder with the built console; a release has its own."
+    )
     largest_upload: int = Field(2_000_000_000, description="Bytes of one exhibit at most.")
     public_reference: bool = Field(
         False, description="Whether /openapi.json is also given to who is not signed in."

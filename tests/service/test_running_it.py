@@ -155,10 +155,10 @@ def test_the_proxy_of_the_page_passes_everything_through(
         serving, {**house.environment(), "SEALPACKET_ADDRESS": where, "SEALPACKET_PROXIES": "1"}
     )
     chain, key = certificate(tmp_path)
-    server = block("Behind a proxy", "nginx")
+    server = (ROOT / "ops/root/etc/nginx/sites-available/sealpacket").read_text()
     for theirs, ours in (
         ("listen 443 ssl", f"listen 127.0.0.1:{front} ssl"), ("packets.example", "127.0.0.1"),
-        ("/etc/sealpacket/tls/chain.pem", str(chain)), ("/etc/sealpacket/tls/key.pem", str(key)),
+        ("/etc/ssl/certs/ssl-cert-snakeoil.pem", str(chain)), ("/etc/ssl/private/ssl-cert-snakeoil.key", str(key)),
         ("127.0.0.1:8400", f"127.0.0.1:{back}"),
     ):  # fmt: skip
         assert theirs in server

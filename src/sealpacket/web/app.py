@@ -35,7 +35,8 @@ _POLICY = (
     "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
 
-
+PACKAGED = Path(__file__).with_name("console")
+"""Where a release has the built console."""
 CONSOLE_PAGES = (
     "", "accounts", "ahead", "articles", "assets", "batches", "contracts", "custody", "desks", "entitlements",
     "imports", "kits", "known-issues", "logins", "notices", "order-documents", "overview", "packets", "people",
@@ -89,7 +90,7 @@ def make_app(context: AppContext) -> OpenAPI:
     add_provider(app)
     add_scim(app)
     add_probes(app, context)
-    _add_console(app, context.settings.console)
+    _add_console(app, context.settings.console or PACKAGED)
 
     @app.get("/openapi.json", doc_ui=False)
     @requires_role(ANYONE if context.settings.public_reference else ANY_ROLE)
@@ -116,9 +117,9 @@ def make_app(context: AppContext) -> OpenAPI:
     return app
 
 
-def _add_console(app: OpenAPI, folder: Path | None) -> None:
+def _add_console(app: OpenAPI, folder: Path) -> None:
     """Serve the built console: its files as they are, and its page for every other address."""
-    if folder is None or not (folder / "index.html").exists():
+    if not (folder / "index.html").exists():
         return
     root = folder.resolve()
     front = (root / "index.html").read_text("utf-8")
