@@ -17,7 +17,7 @@ interface Props {
 /** A table on a sheet of its own. */
 export function PlainTable({ className, ...table }: Props) {
   return (
-    <Sheet className={join("overflow-x-auto", className)}>
+    <Sheet className={className}>
       <HeadedTable {...table} headClass="py-2" />
     </Sheet>
   );
@@ -32,21 +32,23 @@ export function HeadedTable({
   children,
 }: Props & { headClass?: string }) {
   return (
-    <table className={join("w-full text-left", className)} onKeyDown={moveInRows}>
-      <thead>
-        <tr className="text-soft">
-          {heads.map((head) => (
-            <th
-              key={head}
-              scope="col"
-              className={join("px-4 font-normal", headClass, right.includes(head) && "text-right")}
-            >
-              {head || <Hidden>Acts</Hidden>}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>{children}</tbody>
-    </table>
+    <div className="relative overflow-x-auto">
+      <table className={join("w-full text-left", className)} onKeyDown={moveInRows}>
+        <thead>
+          <tr className="text-soft">
+            {heads.map((head) => (
+              <th
+                key={head}
+                scope="col"
+                className={join("px-4 font-normal", headClass, right.includes(head) && "text-right")}
+              >
+                {head || <Hidden>Acts</Hidden>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>{children}</tbody>
+      </table>
+    </div>
   );
 }

@@ -25,11 +25,14 @@ const isHere = (where: string, to: string) => {
 
 export function Header({ where, person, roles, unread, onOpen }: Props) {
   return (
-    <header className="sticky top-0 z-10 flex h-12 shrink-0 items-center gap-5 border-b border-line bg-paper px-5 max-sm:gap-3 max-sm:px-3">
+    <header className="sticky top-0 z-10 flex h-12 shrink-0 items-center gap-5 border-b border-line bg-paper px-5 max-md:h-auto max-md:flex-wrap max-md:gap-x-3 max-md:gap-y-1 max-md:py-1.5 max-sm:px-3">
       <Link href="/" className="font-serif text-[17px] font-semibold whitespace-nowrap max-sm:hidden">
         Seal Packet
       </Link>
-      <nav aria-label="Places" className="flex min-w-0 gap-4 overflow-x-auto py-1 max-sm:gap-3">
+      <nav
+        aria-label="Places"
+        className="flex min-w-0 gap-4 overflow-x-auto py-1 max-md:order-last max-md:basis-full max-md:flex-wrap max-md:gap-x-3 max-md:gap-y-0"
+      >
         {PLACES.filter(([, , role]) => !role || roles.includes(role)).map(([to, name]) => (
           <NavLink key={to} to={to} name={name} here={isHere(where, to)} />
         ))}

@@ -3,6 +3,7 @@ import { usePasskeySignIn } from "../api/passkeys";
 import { useSignIn, useSignInWays } from "../api/session";
 import { Button } from "../components/button";
 import { Row } from "../components/layout";
+import { PageTitle } from "../components/page-title";
 import { ProblemNote } from "../components/problem-note";
 import { Seal } from "../components/seal";
 import { Soft } from "../components/text";
@@ -38,7 +39,9 @@ export function SignInPage() {
       <Row gap={4} align="center">
         <Seal state="ready" size={56} />
         <div>
-          <h1 className="text-[28px] leading-9">Seal Packet</h1>
+          <PageTitle title="Sign in" className="text-[28px] leading-9">
+            Seal Packet
+          </PageTitle>
           <Soft>Cases that neither bounce nor leak.</Soft>
         </div>
       </Row>

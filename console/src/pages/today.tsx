@@ -2,6 +2,7 @@ import { type ReactNode, useState } from "react";
 import { Link } from "wouter";
 import type { Schemas } from "../api/client";
 import type { PacketBrief } from "../api/packets";
+import { useMe } from "../api/session";
 import { useToday } from "../api/today";
 import { Badge, lifeTone } from "../components/badge";
 import { Key } from "../components/key";
@@ -15,6 +16,7 @@ import { Waiting } from "../components/waiting";
 import { daysTo, sayAtDesk, sayDay, sayDue, sayMoment, sayWait } from "../format/dates";
 import { count, sayMoney } from "../format/numbers";
 import { useKeys } from "../keyboard/keys";
+import { FirstSteps } from "./first/first-steps";
 import { Reports } from "./notices/report";
 import { type Attention, DUES, HEADINGS, mayEscalate } from "./packets/attention";
 import { PacketRow } from "./packets/packet-row";
@@ -26,12 +28,13 @@ const DECIDED = { renew: "renew", cancel: "cancel", let_end: "let it end" } as c
 export function TodayPage() {
   const [withOthers, setWithOthers] = useState(false);
   const today = useToday(!withOthers);
+  const me = useMe();
   useKeys("todays", { others: () => setWithOthers(!withOthers) });
   const day = new Date().toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
   return (
     <main className="mx-auto grid w-full max-w-[1180px] grid-cols-[minmax(0,1fr)_340px] gap-x-9 gap-y-6 px-6 py-7 max-lg:grid-cols-1">
       <div>
-        <PageTitle>{day}</PageTitle>
+        <PageTitle title="Today">{day}</PageTitle>
         {today.data ? <Said today={today.data} /> : <Soft>Looking at what waits…</Soft>}
         {today.data && today.data.others > 0 && (
           <label className="mt-1 flex w-fit items-center gap-2 text-soft">
@@ -74,6 +77,7 @@ export function TodayPage() {
           />
         )}
         {today.data && today.data.releases.length > 0 && <Releases items={today.data.releases} />}
+        {today.data?.empty && <FirstSteps keeper={me.data?.roles.includes("keeper") ?? false} />}
         <section className="mt-6">
           <Heading level={2}>Our turn</Heading>
           {today.isPending && !today.error && <Waiting label="Our turn is being read" />}
@@ -164,7 +168,7 @@ function Said({ today }: { today: Schemas["Today"] }) {
   const nothing = seals ? "" : "Nothing waits for us.";
   const asked = today.counts.find((one) => one.attention === "asked")?.packets ?? 0;
   return (
-    <Soft>
+    <Soft aria-live="polite">
       {waiting ? `${count(waiting, "packet waits", "packets wait")} for us.` : nothing}
       {seals > 0 && ` ${count(seals, "packet waits", "packets wait")} for you to seal.`}
       {asked > 0 && ` ${count(asked, "vendor has", "vendors have")} asked back.`}

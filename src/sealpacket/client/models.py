@@ -5610,6 +5610,8 @@ class Today(FromService):
     'Trouble and maintenance that vendors report and that name something of ours, now or soon.'
     releases: list[ReleaseAsked]
     'Drafts that others have prepared and that wait for your release.'
+    empty: bool
+    'Whether there is no packet, contract, asset or site yet; the console then offers first steps.'
     mailbox_trouble: str
     'Why the mailbox cannot be read; empty if it can.'
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, date, datetime, timedelta
 
 from pydantic import BaseModel, Field
-from sqlalchemy import ColumnElement, case, func, select, true
+from sqlalchemy import ColumnElement, case, exists, func, or_, select, true
 from sqlalchemy.orm import Session, joinedload
 
 from sealpacket.app.context import Actor, AppContext
@@ -21,6 +21,7 @@ from sealpacket.services.packets.releasing import ReleaseAsked, waiting_for
 from sealpacket.services.packets.schemas import PacketBrief
 from sealpacket.services.vendor_health import VendorReportShown, ours_now
 from sealpacket.store.models import (
+    Asset,
     Contract,
     Desk,
     DeskHealth,
@@ -28,6 +29,7 @@ from sealpacket.store.models import (
     EntitlementAsset,
     PacketLine,
     RenewalDecision,
+    Site,
 )
 
 
@@ -105,6 +107,9 @@ class Today(BaseModel):
     releases: list[ReleaseAsked] = Field(
         description="Drafts that others have prepared and that wait for your release."
     )
+    empty: bool = Field(
+        description="Whether there is no packet, contract, asset or site yet; the console then offers first steps."
+    )
     mailbox_trouble: str = Field(description="Why the mailbox cannot be read; empty if it can.")
 
 
@@ -135,6 +140,7 @@ def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
             shipments_due=shipments.due_soon(session),
             reports=ours_now(session, datetime.now(UTC)),
             releases=waiting_for(session, actor),
+            empty=_empty(session),
             mailbox_trouble=poll.trouble(app, session),
             **worker_state(session),
         )
@@ -142,6 +148,12 @@ def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
 
 MOST = 200
 """Maximum number of packets of each turn; the whole list is a page of its own."""
+
+
+def _empty(session: Session) -> bool:
+    """Whether nothing has been entered yet."""
+    kinds = (PacketLine, Contract, Asset, Site)
+    return not session.scalar(select(or_(*(exists(select(kind)) for kind in kinds))))
 
 
 def _waiting(session: Session, which: ColumnElement[bool]) -> list[PacketBrief]:

@@ -99,7 +99,7 @@ function Bench({ packet, stale, part, name, roles }: Omit<Props, "number"> & { p
       <PackingList packet={packet} current={current} show={show} name={name} uploads={uploads.uploads} />
       <div className="min-w-0 px-6 py-4 max-md:px-4">
         <div className="mb-2.5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
-          <PageTitle>{packet.title}</PageTitle>
+          <PageTitle title={`${packet.number} ${current}: ${packet.title}`}>{packet.title}</PageTitle>
           {packet.desk_name && <Soft as="span">for {packet.desk_name}</Soft>}
           {packet.owner && <Soft as="span">looked after by {packet.owner}</Soft>}
           <span className="md:hidden">
