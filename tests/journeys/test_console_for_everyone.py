@@ -36,7 +36,7 @@ def reach(page: Page, what: Locator, key: str = "Tab") -> None:
     raise AssertionError(f"{what} cannot be reached by {key}")
 
 
-def test_each_page_has_a_title_that_is_said(
+def test_each_page_has_a_title_and_begins_with_it(
     page: Page, house: RunningHouse, noted: PacketShown
 ) -> None:
     open_today(page, house)
@@ -44,9 +44,9 @@ def test_each_page_has_a_title_that_is_said(
     for path, title in TITLES.items():
         go_on(page, path.format(number=noted.number))
         expect(page).to_have_title(f"{title.format(number=noted.number)} · Seal Packet")
-        expect(page.locator("p.sr-only[aria-live=polite]").first).to_have_text(
-            title.format(number=noted.number)
-        )
+    page.get_by_role("link", name="Packets", exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Packets", level=1)).to_be_focused()
 
 
 def test_a_packet_is_noted_prepared_sealed_and_lodged_without_a_mouse(

@@ -1,17 +1,9 @@
 /** The heading of a page, which is the title of the window as well. */
-import { type ReactNode, useEffect, useRef, useSyncExternalStore } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import { join } from "./join";
 
 const PRODUCT = "Seal Packet";
-let current = "";
-const listeners = new Set<() => void>();
-
-function keep(title: string) {
-  if (title === current) return;
-  current = title;
-  document.title = title === PRODUCT ? PRODUCT : `${title} · ${PRODUCT}`;
-  for (const one of listeners) one();
-}
+let isFirst = true;
 
 interface Props {
   children: ReactNode;
@@ -20,28 +12,26 @@ interface Props {
   title?: string;
 }
 
-export function PageTitle({ children, className, title }: Props) {
-  const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => keep(title ?? heading.current?.textContent ?? ""));
-  return (
-    <h1 ref={heading} className={join("text-[24px] leading-8", className)}>
-      {children}
-    </h1>
-  );
+/** Whoever has come by a link begins here: screen readers say the heading, and Tab goes on from it. */
+function begin(heading: HTMLElement) {
+  const focused = document.activeElement;
+  const isLost = !focused || focused === document.body || focused.closest("header") !== null;
+  if (isLost && !isFirst) heading.focus({ preventScroll: true });
+  isFirst = false;
 }
 
-/** Says the title of each page that is gone to, for those who do not see it. */
-export function TitleSaid() {
-  const title = useSyncExternalStore(
-    (changed) => {
-      listeners.add(changed);
-      return () => listeners.delete(changed);
-    },
-    () => current,
-  );
+export function PageTitle({ children, className, title }: Props) {
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    const words = title ?? heading.current?.textContent;
+    document.title = words ? `${words} · ${PRODUCT}` : PRODUCT;
+  });
+  useEffect(() => {
+    if (heading.current) begin(heading.current);
+  }, []);
   return (
-    <p className="sr-only" aria-live="polite">
-      {title}
-    </p>
+    <h1 ref={heading} tabIndex={-1} className={join("text-[24px] leading-8 outline-none", className)}>
+      {children}
+    </h1>
   );
 }

@@ -3,7 +3,6 @@
 import { Suspense, useState } from "react";
 import { useLocation } from "wouter";
 import { useUnread } from "../api/notices";
-import { TitleSaid } from "../components/page-title";
 import { Waiting } from "../components/waiting";
 import { count } from "../format/numbers";
 import { KeyHelp } from "../keyboard/help";
@@ -47,7 +46,6 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
         To the page
       </a>
       <Header where={where} person={person} roles={roles} unread={unread} onOpen={setOpen} />
-      <TitleSaid />
       <p className="sr-only" aria-live="polite">
         {unread > 0 && `${count(unread, "notice", "notices")} not read`}
       </p>
