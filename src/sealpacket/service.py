@@ -257,9 +257,11 @@ def receive(
     from sealpacket.channels.gate import listen
     from sealpacket.logs import set_up_log, start_line
     from sealpacket.services.packets.inbound_mail.route import Post
+    from sealpacket.traces import set_up_traces
 
     settings = _ready()
     set_up_log(settings.log_level)
+    set_up_traces(settings, "mail gate")
     start_line("mail gate", settings, address=f"{host}:{port}")
     try:
         listen(host, port, Post(bootstrap(settings)))

@@ -74,6 +74,11 @@ class Settings(BaseSettings):
         "http://127.0.0.1:8400",
         description="Where people reach the console; the cookie follows it.",
     )
+    traces: str | None = Field(
+        None,
+        pattern=r"^https?://[^\s/]+/.",
+        description="Address that takes traces by OTLP over HTTP, for example http://127.0.0.1:4318/v1/traces.",
+    )
     console: Path | None = Field(
         None, description="Folder with the built console; a release has its own."
     )

@@ -10,6 +10,7 @@ from typing import Any
 import httpx
 
 from sealpacket.deadline import Deadline, DeadlineTransport
+from sealpacket.traces import span
 
 LARGEST_ANSWER = 8 << 20
 """Bytes of an answer that are read."""
@@ -39,6 +40,12 @@ class Wire:
         request = self._client.build_request(method, path, **arguments)
         size = size or int(request.headers.get("Content-Length", 0))
         self._deadline.begin(self._timeout * IN_ALL + size / SLOWEST)
+        with span(f"call {request.url.host}", {"http.request.method": method}) as called:
+            response = self._sent(request)
+            called.note({"http.response.status_code": response.status_code})
+            return response
+
+    def _sent(self, request: httpx.Request) -> httpx.Response:
         response = self._client.send(request, stream=True)
         try:
             if response.headers.get("Content-Encoding", "identity").strip().lower() not in (

@@ -23,6 +23,7 @@ from sealpacket.jobs.tasks import CALLS, FEEDS, add_tasks
 from sealpacket.services.liveness import BEAT, SILENT
 from sealpacket.services.packets.kit_runs import COLLECT
 from sealpacket.settings import Settings, nothing_listens
+from sealpacket.traces import set_up_traces, span
 
 log = structlog.get_logger()
 COLLECTED_AT_ONCE = 2
@@ -51,6 +52,7 @@ def work(settings: Settings, jobs: int, monitor: int | None = None) -> None:
     try:
         if monitor is not None:
             _show_measures(monitor)
+        set_up_traces(settings, "worker")
         stopped = asyncio.run(_work(settings, jobs, children))
     finally:
         children.stop()
@@ -159,7 +161,8 @@ def _noted(context: procrastinate.JobContext) -> Iterator[None]:
     job = context.job
     names = {name: value for name, value in job.task_kwargs.items() if name in _NAMES}
     begun, outcome = time.monotonic(), "done"
-    with structlog.contextvars.bound_contextvars(job=job.id, task=job.task_name, **names):
+    about: dict[str, Any] = {"job": job.id, "task": job.task_name, **names}
+    with structlog.contextvars.bound_contextvars(**about), span(f"job {job.task_name}", about):
         try:
             yield
         except BaseException as error:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from importlib.util import find_spec
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -179,11 +180,18 @@ def _mail_in(settings: Settings) -> str:
     return ""
 
 
+def _traces(settings: Settings) -> str:
+    if settings.traces is None or find_spec("opentelemetry.exporter.otlp"):
+        return ""
+    return "SEALPACKET_TRACES needs packages that are not installed. Run: pip install sealpacket[traces]"
+
+
 _NEEDED: dict[str, Callable[[Settings], str]] = {
     "master keys": _key_file,
     "seal key": _seal_key,
     "files": _blobs,
     "console": _console,
+    "traces": _traces,
     "database": _database,
     "tables": _tables,
 }

@@ -16,6 +16,7 @@ from sealpacket import __version__
 from sealpacket.app.bootstrap import bootstrap
 from sealpacket.app.context import AppContext
 from sealpacket.settings import Settings
+from sealpacket.traces import set_up_traces
 from sealpacket.web.api import add_api
 from sealpacket.web.api.ahead import add_calendar
 from sealpacket.web.api.notices import add_streams
@@ -147,4 +148,6 @@ def _add_console(app: OpenAPI, folder: Path) -> None:
 
 def wsgi() -> OpenAPI:
     """For gunicorn: the application with settings from the environment."""
-    return make_app(bootstrap(Settings()))
+    settings = Settings()
+    set_up_traces(settings, "service")
+    return make_app(bootstrap(settings))

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import json
 import re
+from contextlib import ExitStack
 
 import structlog
 from flask import Flask, Response, g, request
 
+from sealpacket.traces import span
 from sealpacket.web.problems import REQUEST_ID
 from sealpacket.web.serving.application import LINE_OF
 
@@ -22,6 +24,14 @@ def add_request_lines(app: Flask) -> None:
         structlog.contextvars.clear_contextvars()
         if ident := request.environ.get(REQUEST_ID):
             structlog.contextvars.bind_contextvars(request=ident)
+        g.trace = ExitStack()
+        g.span = g.trace.enter_context(
+            span(
+                request.method,
+                {"request": ident or "", "http.request.method": request.method},
+                {"traceparent": request.headers.get("traceparent", "")},
+            )
+        )
 
     @app.after_request
     def _line(response: Response) -> Response:
@@ -32,4 +42,11 @@ def add_request_lines(app: Flask) -> None:
         if _NUMBER.fullmatch(number):
             line["packet"] = number
         response.headers[LINE_OF] = json.dumps(line)
+        g.span.rename(f"{request.method} {line['route']}")
+        g.span.note({**line, "http.response.status_code": response.status_code})
         return response
+
+    @app.teardown_request
+    def _ended(_error: BaseException | None) -> None:
+        if trace := g.pop("trace", None):
+            trace.close()
