@@ -8,10 +8,10 @@ import re
 import subprocess
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 from zipfile import ZipFile
 
 import pytest
-from pydantic import JsonValue
 
 from tests.conftest import ROOT, until
 from tests.machine import Machine
@@ -20,14 +20,14 @@ pytestmark = pytest.mark.timeout(900)
 PAGE = (ROOT / "docs/installing.md").read_text()
 HOUSE = "https://packets.quillmere.example"
 PASSWORD = "tall-brass-lantern-49"
+AS_JSON = ("--header", "Content-Type: application/json")
 
 
-def commands(heading: str) -> list[str]:
-    """The commands of the first block under a heading."""
+def commands(heading: str, block: int = 0) -> list[str]:
+    """The commands of a block under a heading, the first of which is 0."""
     part = f"\n{PAGE}".split(f"\n{heading}\n", 1)[1]
-    found = re.search(r"```sh\n(.*?)```", part, re.DOTALL)
-    assert found is not None
-    return found[1].strip().splitlines()
+    found: str = re.findall(r"```sh\n(.*?)```", part, re.DOTALL)[block]
+    return found.strip().splitlines()
 
 
 @pytest.fixture(scope="module")
@@ -98,33 +98,68 @@ def test_the_page_has_ten_commands_at_most() -> None:
     assert len(commands("# Installing it on a server")) <= 10
 
 
+class Visitor:
+    """Marit at her browser."""
+
+    def __init__(self, machine: Machine) -> None:
+        self._machine = machine
+        right = json.dumps({"name": "marit", "password": PASSWORD})
+        entered = call(machine, "/api/v1/sign-in", *AS_JSON, "--data", right)
+        self.token = ("--header", f"X-CSRF-Token: {json.loads(entered)['csrf']}")
+
+    def get(self, path: str) -> Any:
+        return json.loads(call(self._machine, path))
+
+    def post(self, path: str, value: dict[str, Any]) -> Any:
+        said = call(
+            self._machine, path, *AS_JSON, *self.token, "--data", "@-", given=json.dumps(value)
+        )
+        return json.loads(said)
+
+
 def test_the_console_and_the_worker_are_there(installed: Machine) -> None:
     front = call(installed, "/")
     (script,) = re.findall(r'src="(/static/[^"]+\.js)"', front)
     assert "function" in call(installed, script)
-    as_json = ("--header", "Content-Type: application/json")
-    right = json.dumps({"name": "marit", "password": PASSWORD})
-    entered = json.loads(call(installed, "/api/v1/sign-in", *as_json, "--data", right))
-    token = ("--header", f"X-CSRF-Token: {entered['csrf']}")
-
-    def send(path: str, value: JsonValue) -> JsonValue:
-        answer: JsonValue = json.loads(
-            call(installed, path, *as_json, *token, "--data", "@-", given=json.dumps(value))
-        )
-        return answer
-
-    noted = send("/api/v1/packets", {"title": "The array stops", "note": "Each night."})
-    assert isinstance(noted, dict)
+    marit = Visitor(installed)
+    noted = marit.post("/api/v1/packets", {"title": "The array stops", "note": "Each night."})
     packet = f"/api/v1/packets/{noted['number']}"
-    exhibits = f"{packet}/exhibits"
     log = "2026-11-29T20:05:40Z node[12] peer 10.40.9.9 joined; password=Hunter2-Zebra\n" * 100
-    send(exhibits, {"name": "a.log", "size": len(log)})
-    call(installed, f"{exhibits}/a.log/content", *token, "--upload-file", "-", given=log)
-    until(lambda: json.loads(call(installed, packet))["exhibits"][0]["state"] == "ready")
-    assert "Hunter2-Zebra" not in call(installed, f"{exhibits}/a.log/outgoing")
+    marit.post(f"{packet}/exhibits", {"name": "a.log", "size": len(log)})
+    path = f"{packet}/exhibits/a.log"
+    call(installed, f"{path}/content", *marit.token, "--upload-file", "-", given=log)
+    until(lambda: marit.get(packet)["exhibits"][0]["state"] == "ready")
+    assert "Hunter2-Zebra" not in call(installed, f"{path}/outgoing")
     looked = installed.run("sealpacket-service doctor")
     assert looked.returncode == 0, looked.stdout
     assert "wrong" not in looked.stdout
+
+
+def test_the_second_before_a_mistake_comes_back(installed: Machine) -> None:
+    heading = "## Going back to a moment"
+    marit = Visitor(installed)
+    marit.post("/api/v1/packets", {"title": "Before the backup", "note": "It stops."})
+    follow(installed, commands(heading))
+    follow(installed, commands(heading, 1))
+    until(lambda: marit.get("/api/v1/health")["database"])
+    kept = marit.post("/api/v1/packets", {"title": "After the backup", "note": "It stops."})
+    clock = "runuser -u postgres -- psql --tuples-only --no-align --command="
+    moment = installed.run(f"{clock}'SELECT now() + interval $$0.1 s$$'").stdout.strip()
+    until(lambda: installed.run(f"{clock}\"SELECT now() > '{moment}'\"").stdout.strip() == "t")
+    mistake = "UPDATE packet SET title = $$gone$$; TRUNCATE packet_line"
+    done = installed.run(
+        f"runuser -u postgres -- psql --quiet --dbname=sealpacket --command='{mistake}'"
+    )
+    assert done.returncode == 0, done.stderr
+    assert marit.get("/api/v1/packets")["items"] == []
+
+    back = commands(heading, 2)
+    assert back[0].startswith("export MOMENT=")
+    done = installed.run("\n".join([f"export MOMENT='{moment}'", *back[1:]]))
+    assert done.returncode == 0, done.stdout + done.stderr
+    assert re.search(r"\d+ custody entries and \d+ files looked at, 0 faults", done.stdout)
+    titles = [one["title"] for one in Visitor(installed).get("/api/v1/packets")["items"]]
+    assert kept["title"] in titles and "Before the backup" in titles and "gone" not in titles
 
 
 def test_the_units_may_do_little(installed: Machine) -> None:
