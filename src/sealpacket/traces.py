@@ -63,7 +63,7 @@ def _traced(
 
 
 class Span:
-    """What is measured just now; nothing, if there are no traces."""
+    """The span that is open; does nothing where no traces are sent."""
 
     def __init__(self, span: Any = None) -> None:
         self._span = span
