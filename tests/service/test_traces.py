@@ -59,8 +59,7 @@ class Collector:
         for span in [*self.spans]:
             if span.name == name and trace in ("", span.trace_id.hex()):
                 values = {one.key: one.value for one in span.attributes}
-                kept = {k: getattr(v, v.WhichOneof("value")) for k, v in values.items()}
-                return kept
+                return {k: getattr(v, v.WhichOneof("value")) for k, v in values.items()}
         return {}
 
 
