@@ -68,18 +68,15 @@ class Machine:
 
     def _is_up(self) -> bool:
         """Whether systemd is there and has started what it starts."""
-        if not Path(f"/proc/{self._process.pid}/task/{self._process.pid}/children").read_text():
+        if not self._first:
             return False
         return self.run("systemctl is-system-running").stdout.strip() in ("running", "degraded")
 
     @property
     def _first(self) -> str:
-        """The number of its first process, as this machine counts."""
-        return (
-            Path(f"/proc/{self._process.pid}/task/{self._process.pid}/children")
-            .read_text()
-            .split()[0]
-        )
+        """The number of its first process, as this machine counts; empty before there is one."""
+        pid = self._process.pid
+        return Path(f"/proc/{pid}/task/{pid}/children").read_text().strip()
 
     def command(self, text: str, *, outside: bool = False) -> Sequence[str]:
         """What runs a shell command there as root; `outside`: with the network of this machine."""

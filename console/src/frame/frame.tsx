@@ -3,6 +3,7 @@
 import { Suspense, useState } from "react";
 import { useLocation } from "wouter";
 import { useUnread } from "../api/notices";
+import { Hidden } from "../components/text";
 import { Waiting } from "../components/waiting";
 import { count } from "../format/numbers";
 import { KeyHelp } from "../keyboard/help";
@@ -46,9 +47,9 @@ export function Frame({ person, roles }: { person: string; roles: string[] }) {
         To the page
       </a>
       <Header where={where} person={person} roles={roles} unread={unread} onOpen={setOpen} />
-      <p className="sr-only" aria-live="polite">
+      <Hidden as="p" aria-live="polite">
         {unread > 0 && `${count(unread, "notice", "notices")} not read`}
-      </p>
+      </Hidden>
       <div id="page" className="flex grow flex-col">
         <Suspense fallback={<Waiting label="Loading the page" />}>
           <Routes roles={roles} />

@@ -53,7 +53,8 @@ def first_needs(settings: Settings) -> list[str]:
 
 def without_tables(settings: Settings) -> list[str]:
     """Faults that keep a command from the records of a house: its database, or its tables, are not there."""
-    return [fault for act in (_database, _tables) if (fault := act(settings))][:1]
+    fault = _database(settings) or _tables(settings)
+    return [fault] if fault else []
 
 
 _AWAY = "cannot be reached"

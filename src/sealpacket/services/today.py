@@ -140,7 +140,7 @@ def today(app: AppContext, actor: Actor, *, mine: bool = False) -> Today:
             shipments_due=shipments.due_soon(session),
             reports=ours_now(session, datetime.now(UTC)),
             releases=waiting_for(session, actor),
-            empty=_empty(session),
+            empty=not counts and _empty(session),
             mailbox_trouble=poll.trouble(app, session),
             **worker_state(session),
         )

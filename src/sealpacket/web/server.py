@@ -45,7 +45,7 @@ class Server(BaseApplication):  # type: ignore[misc]
             "control_socket_disable": True,
             "worker_tmp_dir": "/dev/shm",  # noqa: S108 - gunicorn's own advice
         }
-        # gunicorn would take a socket of systemd by itself as well, and fail on the second time
+        # gunicorn takes the socket that systemd hands over by itself: it would be opened twice
         os.environ.pop("LISTEN_FDS", None)
         super().__init__()
 
